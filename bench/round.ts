@@ -1,0 +1,201 @@
+import { HOST_MODELS, STUDIO } from '@rondo/core/host';
+import { emptyProfile, nineFerriesMix, type Profile } from '@rondo/core/profile';
+import { Engine, RoundLog, compile, type Plan } from '@rondo/core/round';
+import { Studio } from '@rondo/core/standin';
+import { HARROW_8, STOCK_SURFACES, type Control, type Surface } from '@rondo/core/surface';
+import { Cable } from '@rondo/core/standin';
+import { table, timed } from './report.js';
+
+const FADERS = 9;
+const CHUNK = 3 * FADERS;
+
+/** The whole round without limits of any wire: every message must come out at both ends. */
+function unlimited(surface: Surface): Surface {
+  return { ...surface, bytesPerSecond: Infinity };
+}
+const library = {
+  surface: (id: string) => {
+    const surface = STOCK_SURFACES.get(id);
+    return surface && unlimited(surface);
+  },
+  host: (id: string) => {
+    const host = HOST_MODELS.get(id);
+    return host && { ...host, bytesPerSecond: Infinity };
+  },
+};
+
+/**
+ * Bytes in → host state → bytes out: nine touched faders of a desk, each move to the Studio as a pair of
+ * controllers, its report back, and the fader's own position back to the desk.
+ */
+export function wholeRound(): void {
+  const plan = compile(nineFerriesMix(), library);
+  const toStudio = new Cable();
+  const toEngine = new Cable();
+  let motorMessages = 0;
+  let motorSum = 0;
+  const engine = new Engine(plan, (link, bytes, from, to) => {
+    if (link === 1) toStudio.push(bytes, from, to);
+    else
+      for (let at = from; at + 2 < to; at += 3)
+        if ((bytes[at] & 0xf0) === 0xe0) {
+          motorMessages++;
+          motorSum += bytes[at + 1] | (bytes[at + 2] << 7);
+        }
+  });
+  engine.log = new RoundLog(plan.parts.length);
+  let reports = 0;
+  const studio = new Studio((bytes, from, to) => {
+    reports++;
+    toEngine.push(bytes, from, to);
+  });
+  for (const link of [0, 1]) {
+    engine.setInputOpen(link, true, 0);
+    engine.setOutputOpen(link, true, 0);
+  }
+  const touch = Uint8Array.from(
+    { length: CHUNK },
+    (_, i) => [0x90, 0x68 + Math.floor(i / 3), 0x7f][i % 3],
+  );
+  engine.receive(0, touch, 0, touch.length, 0);
+  const chunk = new Uint8Array(CHUNK);
+  let t = 0;
+  const toStudioFlow = (bytes: Uint8Array, from: number, to: number) =>
+    studio.receive(bytes, from, to, t);
+  const toEngineFlow = (bytes: Uint8Array, from: number, to: number) =>
+    engine.receive(1, bytes, from, to, t);
+  let expectedSum = 0;
+  const rounds = (count: number) => {
+    for (let n = 0; n < count; n++) {
+      t += 1_000;
+      for (let f = 0; f < FADERS; f++) {
+        const position = (n * 37 + f * 101) & 1_023;
+        const bend = position << 4;
+        chunk[3 * f] = 0xe0 | f;
+        chunk[3 * f + 1] = bend & 0x7f;
+        chunk[3 * f + 2] = bend >> 7;
+        expectedSum += bend;
+      }
+      engine.receive(0, chunk, 0, CHUNK, t);
+      toStudio.flow(toStudioFlow);
+      toEngine.flow(toEngineFlow);
+    }
+  };
+  toStudio.flow(toStudioFlow);
+  toEngine.flow(toEngineFlow);
+  rounds(50_000);
+  motorMessages = motorSum = reports = expectedSum = 0;
+  const count = 250_000;
+  const seconds = timed(() => rounds(count));
+  const messages = count * FADERS;
+  const ok = motorMessages === messages && reports === messages && motorSum === expectedSum;
+  let stateOk = true;
+  for (let f = 0; f < FADERS - 1; f++) {
+    const last = (((count - 1) * 37 + f * 101) & 1_023) / 1_023;
+    stateOk &&= Math.abs(studio.values[studio.slotOf(`volume/${f + 1}`)] - last) < 1 / 16_383;
+  }
+  table('Whole round, bytes in → host state → bytes out', [
+    ['messages a second', (messages / seconds).toExponential(2)],
+    ['ratio to the million asked for', (messages / seconds / 1e6).toFixed(2)],
+    ['motor messages expected / seen', `${messages} / ${motorMessages}`],
+    ['host reports expected / seen', `${messages} / ${reports}`],
+    ['positions and host state as sent', ok && stateOk ? 'yes' : 'NO'],
+  ]);
+  if (!ok || !stateOk) process.exitCode = 1;
+}
+
+/** A plain surface of `count` controllers, all bound. */
+function manyBindings(count: number): Plan {
+  const profile: Profile = emptyProfile('bench', 'Bench');
+  profile.surfaces = {};
+  profile.surfaceOrder = [];
+  const surfaces = new Map<string, Surface>();
+  const PER_SURFACE = 2_000;
+  for (let first = 0; first < count; first += PER_SURFACE) {
+    const id = `s${first}`;
+    profile.surfaces[id] = { id, stock: id, label: id };
+    profile.surfaceOrder.push(id);
+    const controls = Array.from(
+      { length: Math.min(PER_SURFACE, count - first) },
+      (_, i): Control => {
+        const control = `c${i}`;
+        const key = `${id}.${control}`;
+        profile.bindings[key] = {
+          id: key,
+          layer: 'base',
+          control: { surface: id, control, part: 'value' },
+          actions: [
+            {
+              do: 'function',
+              host: 'studio',
+              function: i % 2 ? 'pan' : 'volume',
+              scope: { kind: 'fixed', strip: i % STUDIO.strips.length },
+              behaviour: 'follow',
+            },
+          ],
+        };
+        profile.bindingOrder.push(key);
+        return {
+          id: control,
+          kind: 'fader',
+          label: control,
+          x: 0,
+          y: 0,
+          width: 1,
+          height: 1,
+          sends: { value: { type: 'controller', channel: (i >> 7) + 1, number: i & 0x7f } },
+          takes: {},
+        };
+      },
+    );
+    surfaces.set(id, { ...HARROW_8, id, controls, bytesPerSecond: Infinity });
+  }
+  return compile(profile, { surface: (id) => surfaces.get(id), host: library.host });
+}
+
+function costPerMessage(count: number): number {
+  const plan = manyBindings(count);
+  let bytesOut = 0;
+  const engine = new Engine(plan, (_, _bytes, from, to) => {
+    bytesOut += to - from;
+  });
+  const host = plan.links.length - 1;
+  plan.links.forEach((_, link) => engine.setInputOpen(link, true, 0));
+  engine.setOutputOpen(host, true, 0);
+  // One pass over every control in an order that no cache line foretells; each message has a value of its own.
+  const order = Array.from({ length: count }, (_, i) => (i * 7_919) % count);
+  const bytes = new Uint8Array(3);
+  const pass = (n: number) => {
+    for (const i of order) {
+      const local = i % 2_000;
+      bytes[0] = 0xb0 | (local >> 7);
+      bytes[1] = local & 0x7f;
+      bytes[2] = (n + i) & 0x7f;
+      engine.receive(Math.floor(i / 2_000), bytes, 0, 3, n);
+    }
+  };
+  const passes = Math.ceil(2_000_000 / count);
+  let n = 0;
+  while (n < passes / 4) pass(n++);
+  bytesOut = 0;
+  const seconds = timed(() => {
+    for (let i = 0; i < passes; i++) pass(n++);
+  });
+  if (bytesOut !== passes * count * 6) {
+    console.error(`expected ${passes * count * 6} bytes out, saw ${bytesOut}`);
+    process.exitCode = 1;
+  }
+  return (seconds / (passes * count)) * 1e9;
+}
+
+export function bindingsRatio(): void {
+  costPerMessage(10);
+  const [few, many] = [10, 5_000].map((count) =>
+    Math.min(...Array.from({ length: 3 }, () => costPerMessage(count))),
+  );
+  table('Cost per message by number of bindings', [
+    ['10 bindings', `${few.toFixed(0)} ns`],
+    ['5 000 bindings', `${many.toFixed(0)} ns`],
+    ['ratio (at most 1.3)', (many / few).toFixed(2)],
+  ]);
+}

@@ -1,0 +1,12 @@
+/** Hosts: what they can do, in which unit, and the messages for it. */
+import type { HostModel } from './catalogue.js';
+import { STUDIO } from './studio.js';
+
+export * from './catalogue.js';
+export * from './law.js';
+export { STUDIO };
+
+/** The hosts that ship with Rondo, by id. */
+export const HOST_MODELS: ReadonlyMap<string, HostModel> = new Map(
+  [STUDIO].map((model) => [model.id, model]),
+);

@@ -1,0 +1,129 @@
+/** How a normalised value, 0…1, reads in a unit. Every law is monotone and its two directions undo each other. */
+export interface Law {
+  readonly unit: string;
+  /** Value in the unit at a normalised position, 0…1. */
+  toUnit(position: number): number;
+  /** Normalised position of a value in the unit, clamped to 0…1. */
+  fromUnit(value: number): number;
+  /** As people say it: −6.0 dB, L32. */
+  format(position: number): string;
+}
+
+const clamp01 = (value: number): number => Math.max(0, Math.min(1, value));
+/** A minus sign as typographers set it. */
+const signed = (value: number, digits: number): string => value.toFixed(digits).replace('-', '−');
+
+/** Level at the top of the fader, in dB. */
+export const FADER_TOP_DB = 6;
+
+/**
+ * Fader taper: amplitude grows with the cube of the travel, so dB = 6 + 60·log10(position); −∞ at the bottom,
+ * 0 dB at 79.4 % of the travel. Our own choice among the usual power tapers.
+ */
+export const faderTaper: Law = {
+  unit: 'dB',
+  toUnit: (position) => FADER_TOP_DB + 60 * Math.log10(clamp01(position)),
+  fromUnit: (db) => clamp01(10 ** ((db - FADER_TOP_DB) / 60)),
+  format(position) {
+    const db = this.toUnit(position);
+    if (db < -90) return '−∞ dB';
+    const text = signed(db, 1);
+    if (text === '−0.0' || text === '0.0') return '0.0 dB';
+    return `${db > 0 ? '+' : ''}${text} dB`;
+  },
+};
+
+/** Pan: −100 full left … 0 centre … +100 full right, linear in travel. */
+export const panLaw: Law = {
+  unit: '',
+  toUnit: (position) => (clamp01(position) - 0.5) * 200,
+  fromUnit: (pan) => clamp01(pan / 200 + 0.5),
+  format(position) {
+    const pan = Math.round(this.toUnit(position));
+    if (pan === 0) return 'Centre';
+    return `${pan < 0 ? 'L' : 'R'}${Math.abs(pan)}`;
+  },
+};
+
+/**
+ * Gains of left and right at a pan position, constant power: cos² + sin² = 1, −3.01 dB each at the centre.
+ * Source: the usual sine/cosine pan law of recording handbooks.
+ */
+export function panGains(position: number): [left: number, right: number] {
+  const angle = (clamp01(position) * Math.PI) / 2;
+  return [Math.cos(angle), Math.sin(angle)];
+}
+
+export const TEMPO_MIN = 20;
+export const TEMPO_MAX = 300;
+
+/** Tempo, 20–300 beats a minute, linear. */
+export const tempoLaw: Law = {
+  unit: 'bpm',
+  toUnit: (position) => TEMPO_MIN + clamp01(position) * (TEMPO_MAX - TEMPO_MIN),
+  fromUnit: (bpm) => clamp01((bpm - TEMPO_MIN) / (TEMPO_MAX - TEMPO_MIN)),
+  format(position) {
+    return `${this.toUnit(position).toFixed(1)} bpm`;
+  },
+};
+
+/** Points of the digital peak scale, dB full scale → share of full deflection. IEC 60268-18, from memory. */
+const DEFLECTION: readonly (readonly [db: number, share: number])[] = [
+  [-70, 0],
+  [-60, 0.025],
+  [-50, 0.075],
+  [-40, 0.15],
+  [-30, 0.3],
+  [-20, 0.5],
+  [0, 1],
+];
+
+/** Meter deflection, 0…1, of a level in dB full scale: straight lines between the scale's points. */
+export function deflection(db: number): number {
+  if (!(db > DEFLECTION[0][0])) return 0;
+  for (let i = 1; i < DEFLECTION.length; i++) {
+    const [db1, share1] = DEFLECTION[i];
+    if (db <= db1) {
+      const [db0, share0] = DEFLECTION[i - 1];
+      return share0 + ((db - db0) / (db1 - db0)) * (share1 - share0);
+    }
+  }
+  return 1;
+}
+
+/** Meter level in dB full scale at a deflection of 0…1; the scale of {@link deflection} the other way. */
+export const meterLaw: Law = {
+  unit: 'dBFS',
+  toUnit(share) {
+    const s = clamp01(share);
+    for (let i = 1; i < DEFLECTION.length; i++) {
+      const [db0, share0] = DEFLECTION[i - 1];
+      const [db1, share1] = DEFLECTION[i];
+      if (s <= share1) return db0 + ((s - share0) / (share1 - share0)) * (db1 - db0);
+    }
+    return 0;
+  },
+  fromUnit: deflection,
+  format(share) {
+    const db = this.toUnit(share);
+    return db <= -70 ? 'silent' : `${signed(db, 0)} dBFS`;
+  },
+};
+
+/** On or off: half the travel and more is on. */
+export const switchLaw: Law = {
+  unit: '',
+  toUnit: (position) => (position >= 0.5 ? 1 : 0),
+  fromUnit: (value) => (value >= 0.5 ? 1 : 0),
+  format: (position) => (position >= 0.5 ? 'On' : 'Off'),
+};
+
+/** Laws by the name that catalogues use. */
+export const LAWS = {
+  fader: faderTaper,
+  pan: panLaw,
+  tempo: tempoLaw,
+  meter: meterLaw,
+  switch: switchLaw,
+} as const;
+export type LawName = keyof typeof LAWS;

@@ -1,0 +1,4 @@
+/** The profile: its schema, its edits, its demo. */
+export * from './demo.js';
+export * from './edit.js';
+export * from './profile.js';

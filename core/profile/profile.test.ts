@@ -1,0 +1,139 @@
+import fc from 'fast-check';
+import { HARROW_8 } from '@rondo/core/surface';
+import {
+  bind,
+  bindingsOf,
+  nineFerriesMix,
+  readProfile,
+  redo,
+  rename,
+  unbind,
+  undo,
+} from './index.js';
+import type { Action, ControlRef, Edit, Edited, Profile } from './index.js';
+
+const volume = (strip: number): Action => ({
+  do: 'function',
+  host: 'studio',
+  function: 'volume',
+  scope: { kind: 'fixed', strip },
+  behaviour: 'follow',
+});
+const on = (control: string): ControlRef => ({ surface: 'desk', control, part: 'value' });
+
+test('the demo profile is sound and binds every strip control', () => {
+  const profile = nineFerriesMix();
+  expect(readProfile(profile)).toEqual({ ok: true, profile });
+  const strips = HARROW_8.controls.filter((c) => c.strip !== undefined && c.kind !== 'display');
+  for (const control of strips)
+    for (const part of Object.keys(control.sends).filter((p) => p !== 'touch'))
+      expect(
+        bindingsOf(profile, { surface: 'desk', control: control.id, part: part as 'value' }),
+      ).toHaveLength(1);
+});
+
+describe('edits', () => {
+  const step = fc.oneof(
+    fc.record({
+      does: fc.constant('bind' as const),
+      fader: fc.integer({ min: 1, max: 8 }),
+      strip: fc.nat({ max: 19 }),
+    }),
+    fc.record({
+      does: fc.constant('unbind' as const),
+      fader: fc.integer({ min: 1, max: 8 }),
+      strip: fc.constant(0),
+    }),
+    fc.record({
+      does: fc.constant('rename' as const),
+      fader: fc.constant(0),
+      strip: fc.nat({ max: 3 }),
+    }),
+  );
+  const take = (
+    profile: Profile,
+    { does, fader, strip }: { does: string; fader: number; strip: number },
+  ): Edited =>
+    does === 'bind'
+      ? bind(profile, 'Bind', on(`fader-${fader}`), volume(strip))
+      : does === 'unbind'
+        ? unbind(profile, 'Unbind', on(`fader-${fader}`))
+        : rename(profile, `Name ${strip}`);
+
+  test('any run of edits, undone, is where it began; redone, where it ended; and always sound', () => {
+    fc.assert(
+      fc.property(fc.array(step, { maxLength: 12 }), (steps) => {
+        const start = nineFerriesMix();
+        let profile: Profile = start;
+        const done: Edit[] = [];
+        for (const s of steps) {
+          const edited = take(profile, s);
+          profile = edited.profile;
+          if (edited.edit) done.push(edited.edit);
+          expect(readProfile(profile).ok).toBe(true);
+        }
+        const end = profile;
+        for (const edit of [...done].reverse()) profile = undo(profile, edit)!;
+        expect(profile).toEqual(start);
+        for (const edit of done) profile = redo(profile, edit)!;
+        expect(profile).toEqual(end);
+      }),
+    );
+  });
+
+  test('an edit is not taken back where something else has written since', () => {
+    const first = rename(nineFerriesMix(), 'One');
+    const second = rename(first.profile, 'Two');
+    expect(undo(second.profile, first.edit!)).toBeNull();
+    expect(undo(second.profile, second.edit!)?.name).toBe('One');
+  });
+
+  test('the document itself is never changed', () => {
+    const profile = nineFerriesMix();
+    const before = JSON.stringify(profile);
+    bind(profile, 'Bind', on('fader-1'), volume(3));
+    expect(JSON.stringify(profile)).toBe(before);
+  });
+});
+
+describe('reading', () => {
+  const broken = (change: (draft: Record<string, unknown>) => void) => {
+    const draft = JSON.parse(JSON.stringify(nineFerriesMix())) as Record<string, unknown>;
+    change(draft);
+    const result = readProfile(draft);
+    return result.ok ? [] : result.faults;
+  };
+
+  test('unknown fields are kept', () => {
+    const later = { ...nineFerriesMix(), mood: 'stormy' };
+    const result = readProfile(later);
+    expect(result.ok && result.profile).toMatchObject({ mood: 'stormy' });
+  });
+  test('each fault is told with its path', () => {
+    const faults = broken((draft) => {
+      draft['name'] = '';
+      (draft['bindings'] as Record<string, { actions: unknown }>)['fader-1.value'].actions = [];
+    });
+    expect(faults.map((fault) => fault.path)).toEqual([
+      'name',
+      'bindings › fader-1.value › actions',
+    ]);
+  });
+  test('an order that names what is not there is refused', () => {
+    const faults = broken((draft) => (draft['layerOrder'] as string[]).push('ghost'));
+    expect(faults).toEqual([
+      { path: 'layerOrder › 1', message: '“ghost” is not among the layers' },
+    ]);
+  });
+  test('names from every object are not taken for entries', () => {
+    expect(broken((draft) => (draft['layerOrder'] as string[]).push('constructor'))).toHaveLength(
+      1,
+    );
+  });
+  test('a newer format says what to do', () => {
+    expect(broken((draft) => (draft['version'] = 9))[0].message).toContain('Update Rondo');
+  });
+  test('anything at all is answered, never thrown at', () => {
+    fc.assert(fc.property(fc.jsonValue(), (value) => void readProfile(value)));
+  });
+});

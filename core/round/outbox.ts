@@ -1,0 +1,155 @@
+/** Writes the message of a state item at `buffer[at…]`; returns its bytes, 0 where nothing needs to be sent. */
+export type Render = (item: number, buffer: Uint8Array, at: number) => number;
+
+/** How far the model of the wire may run behind the clock, µs: timers do not fire more often. */
+export const WIRE_SLACK = 5_000;
+
+const EVENT_BYTES = 1 << 16;
+const OUT_BYTES = 1 << 15;
+/** Longest single message that a drain may have to hold. */
+const LONGEST = 512;
+
+/**
+ * What is due on one output, at the pace of its wire. Two classes: events (ordered, none lost) and state (an item is
+ * due or not; what is sent is rendered at that moment, so that a burst never queues stale values).
+ */
+export class Outbox {
+  open = false;
+  /** Bytes handed over and not yet acknowledged; beyond the limit nothing more goes out. */
+  unacknowledged = 0;
+  unacknowledgedLimit = Infinity;
+  /** Events that found the ring full. The sender is told by `pushEvent`. */
+  refused = 0;
+
+  private readonly events = new Uint8Array(EVENT_BYTES);
+  private eventHead = 0;
+  private eventTail = 0;
+  private readonly queues: Int32Array[];
+  private readonly heads: Int32Array;
+  private readonly counts: Int32Array;
+  private readonly due: Uint8Array;
+  private pending = 0;
+  private freeAt = 0;
+  private readonly out = new Uint8Array(OUT_BYTES);
+
+  constructor(
+    readonly items: number,
+    priorities: number,
+    private readonly microsPerByte: number,
+  ) {
+    this.queues = Array.from({ length: priorities }, () => new Int32Array(Math.max(1, items)));
+    this.heads = new Int32Array(priorities);
+    this.counts = new Int32Array(priorities);
+    this.due = new Uint8Array(items);
+  }
+
+  /** Marks a state item as due, once. */
+  mark(item: number, priority: number): void {
+    if (this.due[item] !== 0) return;
+    this.due[item] = 1;
+    const queue = this.queues[priority];
+    queue[(this.heads[priority] + this.counts[priority]) % queue.length] = item;
+    this.counts[priority]++;
+    this.pending++;
+  }
+
+  /** Adds an event; false where the ring is full, and then nothing was added. */
+  pushEvent(bytes: Uint8Array, from: number, to: number): boolean {
+    const length = to - from;
+    const used = (this.eventTail - this.eventHead + EVENT_BYTES) % EVENT_BYTES;
+    if (length === 0 || length > LONGEST || used + length + 3 > EVENT_BYTES) {
+      this.refused++;
+      return false;
+    }
+    this.put(length >> 8);
+    this.put(length & 0xff);
+    for (let i = from; i < to; i++) this.put(bytes[i]);
+    return true;
+  }
+
+  private put(byte: number): void {
+    this.events[this.eventTail] = byte;
+    this.eventTail = (this.eventTail + 1) % EVENT_BYTES;
+  }
+
+  private take(): number {
+    const byte = this.events[this.eventHead];
+    this.eventHead = (this.eventHead + 1) % EVENT_BYTES;
+    return byte;
+  }
+
+  /** Forgets everything that is due, as when the port goes. */
+  clear(): void {
+    this.eventHead = this.eventTail = 0;
+    this.due.fill(0);
+    this.counts.fill(0);
+    this.pending = 0;
+    this.unacknowledged = 0;
+  }
+
+  private get hasEvents(): boolean {
+    return this.eventHead !== this.eventTail;
+  }
+
+  /** When something may be sent next, µs; Infinity where nothing is due. */
+  get deadline(): number {
+    const idle = !this.open || (this.pending === 0 && !this.hasEvents);
+    return idle || this.unacknowledged > this.unacknowledgedLimit ? Infinity : this.freeAt;
+  }
+
+  /**
+   * Sends what the wire has room for by time `t` (µs).
+   * @param write receives whole messages, all of this call's in one stretch
+   */
+  drain(
+    t: number,
+    render: Render,
+    write: (bytes: Uint8Array, from: number, to: number) => void,
+  ): void {
+    if (!this.open || (this.pending === 0 && !this.hasEvents)) return;
+    if (this.freeAt < t - WIRE_SLACK) this.freeAt = t - WIRE_SLACK;
+    const out = this.out;
+    let length = 0;
+    while (this.freeAt <= t && this.unacknowledged + length <= this.unacknowledgedLimit) {
+      if (length > OUT_BYTES - LONGEST) {
+        write(out, 0, length);
+        this.unacknowledged += length;
+        length = 0;
+      }
+      let wrote = 0;
+      if (this.hasEvents) {
+        const bytes = (this.take() << 8) | this.take();
+        for (; wrote < bytes; wrote++) out[length + wrote] = this.take();
+      } else {
+        const item = this.next();
+        if (item < 0) break;
+        wrote = render(item, out, length);
+      }
+      length += wrote;
+      this.freeAt += wrote * this.microsPerByte;
+    }
+    if (length === 0) return;
+    write(out, 0, length);
+    if (this.unacknowledgedLimit < Infinity) this.unacknowledged += length;
+  }
+
+  private next(): number {
+    for (let priority = 0; priority < this.queues.length; priority++) {
+      if (this.counts[priority] === 0) continue;
+      const queue = this.queues[priority];
+      const head = this.heads[priority];
+      this.heads[priority] = (head + 1) % queue.length;
+      this.counts[priority]--;
+      this.pending--;
+      const item = queue[head];
+      this.due[item] = 0;
+      return item;
+    }
+    return -1;
+  }
+
+  /** The other side has taken some bytes. */
+  acknowledge(bytes: number): void {
+    this.unacknowledged = Math.max(0, this.unacknowledged - bytes);
+  }
+}

@@ -1,0 +1,36 @@
+const FIRST_SIZE = 4_096;
+
+/** A simulated cable: bytes go in at one end and come out at the other, in order and in the chunks they went in. */
+export class Cable {
+  plugged = true;
+  private bytes = new Uint8Array(FIRST_SIZE);
+  private length = 0;
+  private spare = new Uint8Array(FIRST_SIZE);
+
+  /** Puts bytes in. An unplugged cable loses them. */
+  push(bytes: Uint8Array, from: number, to: number): void {
+    if (!this.plugged) return;
+    const needed = this.length + to - from;
+    if (needed > this.bytes.length) {
+      const larger = new Uint8Array(Math.max(needed, this.bytes.length * 2));
+      larger.set(this.bytes.subarray(0, this.length));
+      this.bytes = larger;
+    }
+    // A loop, because most stretches are a few bytes long.
+    for (let i = from; i < to; i++) this.bytes[this.length++] = bytes[i];
+  }
+
+  get isEmpty(): boolean {
+    return this.length === 0;
+  }
+
+  /** Hands over what is in it. What is put in meanwhile waits for the next call. */
+  flow(receive: (bytes: Uint8Array, from: number, to: number) => void): void {
+    if (this.length === 0) return;
+    const { bytes, length } = this;
+    this.bytes = this.spare;
+    this.spare = bytes;
+    this.length = 0;
+    receive(bytes, 0, length);
+  }
+}

@@ -1,0 +1,140 @@
+import { STUDIO } from '@rondo/core/host';
+import { Engine, RoundLog, type Plan } from '@rondo/core/round';
+import { STOCK_SURFACES } from '@rondo/core/surface';
+import { Cable } from './cable.js';
+import { Desk } from './desk.js';
+import { Studio } from './studio.js';
+
+/** Where a link's bytes go when it is not simulated. */
+export type RealOutput = (
+  link: number,
+  bytes: Uint8Array,
+  from: number,
+  to: number,
+  t: number,
+) => void;
+
+const MOST_TURNS = 64;
+
+interface StandIn {
+  readonly toEngine: Cable;
+  readonly fromEngine: Cable;
+}
+
+/**
+ * The engine with simulated surfaces and hosts on its links, joined by cables that carry bytes and nothing else.
+ * A link may have real ports in place of its stand-in.
+ */
+export class World {
+  readonly engine: Engine;
+  readonly desks = new Map<string, Desk>();
+  readonly studios = new Map<string, Studio>();
+  private cables = new Map<string, StandIn>();
+  private keys: string[] = [];
+  private readonly real = new Set<string>();
+  private now = 0;
+
+  constructor(
+    plan: Plan,
+    private readonly realOutput: RealOutput = () => undefined,
+  ) {
+    this.engine = new Engine(plan, (link, bytes, from, to, t) => {
+      const key = this.keys[link];
+      if (key !== undefined && !this.real.has(key))
+        this.cables.get(key)?.fromEngine.push(bytes, from, to);
+      else this.realOutput(link, bytes, from, to, t);
+    });
+    this.engine.log = new RoundLog(plan.parts.length);
+    this.standIn(plan);
+  }
+
+  /** Swaps the plan under everything that runs. */
+  load(plan: Plan): void {
+    this.engine.load(plan);
+    this.standIn(plan);
+    this.settle();
+  }
+
+  private standIn(plan: Plan): void {
+    this.keys = plan.links.map((link) => link.key);
+    plan.links.forEach((link, i) => {
+      if (!this.cables.has(link.key)) {
+        const cables: StandIn = { toEngine: new Cable(), fromEngine: new Cable() };
+        this.cables.set(link.key, cables);
+        const emit = (bytes: Uint8Array, from: number, to: number) => {
+          if (!this.real.has(link.key)) cables.toEngine.push(bytes, from, to);
+        };
+        const surface = STOCK_SURFACES.get(link.model);
+        if (link.kind === 'surface' && surface) this.desks.set(link.key, new Desk(surface, emit));
+        else if (link.model === STUDIO.id) this.studios.set(link.key, new Studio(emit));
+      }
+      if (this.real.has(link.key)) return;
+      this.engine.setInputOpen(i, true, this.now);
+      this.engine.setOutputOpen(i, true, this.now);
+    });
+    this.settle();
+  }
+
+  isReal(link: number): boolean {
+    return this.real.has(this.keys[link]);
+  }
+
+  /** Puts real ports in place of a stand-in, or the stand-in back. Real ports are opened by their owner. */
+  setReal(link: number, real: boolean): void {
+    const key = this.keys[link];
+    if (key === undefined || this.real.has(key) === real) return;
+    this.engine.setInputOpen(link, false, this.now);
+    this.engine.setOutputOpen(link, false, this.now);
+    if (real) this.real.add(key);
+    else {
+      this.real.delete(key);
+      this.engine.setInputOpen(link, true, this.now);
+      this.engine.setOutputOpen(link, true, this.now);
+    }
+    this.settle();
+  }
+
+  /** Unplugs or replugs a simulated link's cables. */
+  plug(link: number, plugged: boolean): void {
+    this.engine.setInputOpen(link, plugged, this.now);
+    this.engine.setOutputOpen(link, plugged, this.now);
+    this.settle();
+  }
+
+  /** Lets bytes flow until the cables are empty. */
+  settle(): void {
+    for (let turn = 0; turn < MOST_TURNS; turn++) {
+      let moved = false;
+      for (let link = 0; link < this.keys.length; link++) {
+        const cables = this.cables.get(this.keys[link]);
+        if (!cables) continue;
+        if (!cables.toEngine.isEmpty) {
+          moved = true;
+          cables.toEngine.flow((bytes, from, to) =>
+            this.engine.receive(link, bytes, from, to, this.now),
+          );
+        }
+        if (!cables.fromEngine.isEmpty) {
+          moved = true;
+          const other = this.desks.get(this.keys[link]) ?? this.studios.get(this.keys[link]);
+          cables.fromEngine.flow((bytes, from, to) => other?.receive(bytes, from, to, this.now));
+        }
+      }
+      if (!moved) return;
+    }
+  }
+
+  /** Time goes on to `t`, µs: hosts play, motors travel, what is due goes out. */
+  advance(t: number): void {
+    const micros = Math.max(0, t - this.now);
+    this.now = t;
+    for (const studio of this.studios.values()) studio.advance(micros, t);
+    for (const desk of this.desks.values()) desk.advance(micros, t);
+    this.engine.advance(t);
+    this.settle();
+  }
+
+  get time(): number {
+    return this.now;
+  }
+}

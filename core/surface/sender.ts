@@ -1,0 +1,217 @@
+import {
+  CHANNEL_PRESSURE,
+  CONTROL_CHANGE,
+  NOTE_ON,
+  PITCH_BEND,
+  RELATIVE_ENCODINGS,
+  SYSEX,
+  SYSEX_END,
+  dataOfTicks,
+  lsb7,
+  msb7,
+} from '@rondo/core/wire';
+import type { Pattern } from './pattern.js';
+
+const enum How {
+  None,
+  Plain,
+  Pair,
+  Relative,
+  Bend,
+  Ring,
+  StripMeter,
+  Text,
+}
+
+const RING_STYLES = ['dot', 'fromCentre', 'fromEnd', 'widening'] as const;
+export type RingStyle = (typeof RING_STYLES)[number];
+
+/** Most bytes that one value takes. Text may be longer: header, offset, width and two more. */
+export const MAX_VALUE_BYTES = 6;
+
+/** Wire value of a ring with no lamp lit. */
+const DARK_RING = 0;
+const CENTRE_LAMP = 0x40;
+/** How near the middle a value must be for the centre lamp, as a share of the range. */
+const CENTRE_REACH = 1 / 256;
+
+/** Folds text to 7-bit printable ASCII: accents go, what has no plain letter becomes a question mark. */
+export function plainText(text: string): string {
+  return text
+    .normalize('NFD')
+    .replace(/\p{M}/gu, '')
+    .replace(/[\u2212\u2013\u2014]/g, '-')
+    .replace(/∞/g, 'inf')
+    .replace(/[^\x20-\x7e]/gu, '?');
+}
+
+/**
+ * Writes values as the messages of a set of patterns. Values are first turned into whole numbers as they go over the
+ * wire, so that 'has it changed?' is asked where it matters. Nothing is allocated per value.
+ */
+export class Sender {
+  private readonly how: Uint8Array;
+  private readonly status: Uint8Array;
+  private readonly number: Uint8Array;
+  private readonly lsb: Uint8Array;
+  private readonly aux: Int32Array;
+  private readonly headers: readonly (Uint8Array | null)[];
+  private readonly widths: Int32Array;
+
+  constructor(private readonly patterns: readonly (Pattern | undefined)[]) {
+    const count = patterns.length;
+    this.how = new Uint8Array(count);
+    this.status = new Uint8Array(count);
+    this.number = new Uint8Array(count);
+    this.lsb = new Uint8Array(count);
+    this.aux = new Int32Array(count);
+    this.widths = new Int32Array(count);
+    this.headers = patterns.map((pattern, i) => this.learn(pattern, i));
+  }
+
+  private learn(pattern: Pattern | undefined, i: number): Uint8Array | null {
+    if (!pattern) return null;
+    if (pattern.type === 'text') {
+      this.how[i] = How.Text;
+      this.widths[i] = pattern.width ?? 0;
+      this.aux[i] = pattern.gap;
+      const offset = pattern.offset === undefined ? [] : [pattern.offset];
+      return Uint8Array.from([SYSEX, ...pattern.header, ...offset]);
+    }
+    const channel = pattern.channel - 1;
+    this.status[i] = CONTROL_CHANGE | channel;
+    if ('number' in pattern) this.number[i] = pattern.number;
+    switch (pattern.type) {
+      case 'note':
+        this.status[i] = NOTE_ON | channel;
+        this.how[i] = How.Plain;
+        break;
+      case 'controller':
+        this.how[i] = How.Plain;
+        break;
+      case 'controllerPair':
+        this.how[i] = How.Pair;
+        this.lsb[i] = pattern.lsb;
+        break;
+      case 'relative':
+        this.how[i] = How.Relative;
+        this.aux[i] = RELATIVE_ENCODINGS.indexOf(pattern.encoding);
+        break;
+      case 'pitchBend':
+        this.status[i] = PITCH_BEND | channel;
+        this.how[i] = How.Bend;
+        this.aux[i] = pattern.bits;
+        break;
+      case 'ring':
+        this.how[i] = How.Ring;
+        this.aux[i] = RING_STYLES.indexOf(pattern.style);
+        break;
+      case 'stripMeter':
+        this.status[i] = CHANNEL_PRESSURE | channel;
+        this.how[i] = How.StripMeter;
+        this.aux[i] = pattern.strip;
+        break;
+    }
+    return null;
+  }
+
+  /** Whether there is a message at all for this entry. */
+  has(i: number): boolean {
+    return this.how[i] !== How.None;
+  }
+
+  /** A ring whose style follows what it shows. */
+  setRingStyle(i: number, style: RingStyle): void {
+    if (this.how[i] === How.Ring) this.aux[i] = RING_STYLES.indexOf(style);
+  }
+
+  /**
+   * A value, 0…1, as the whole number that goes over the wire; ticks for a relative pattern.
+   * A value below 0 makes a ring dark and everything else 0. Out-of-range values are clamped.
+   */
+  wire(i: number, value: number): number {
+    const v = value > 1 ? 1 : value;
+    switch (this.how[i]) {
+      case How.Relative:
+        return dataOfTicks(RELATIVE_ENCODINGS[this.aux[i]], value);
+      case How.Pair:
+        return v > 0 ? Math.round(v * 16_383) : 0;
+      case How.Bend:
+        return v > 0 ? Math.round(v * ((1 << this.aux[i]) - 1)) : 0;
+      case How.Ring: {
+        if (!(v >= 0)) return DARK_RING;
+        const centre = Math.abs(v - 0.5) < CENTRE_REACH ? CENTRE_LAMP : 0;
+        return centre | (this.aux[i] << 4) | (1 + Math.round(v * 10));
+      }
+      case How.StripMeter:
+        return v > 0 ? Math.round(v * 12) : 0;
+      default:
+        return v > 0 ? Math.round(v * 127) : 0;
+    }
+  }
+
+  /** Writes the message of a wire value at `buffer[at…]`; returns how many bytes it took. */
+  write(i: number, wire: number, buffer: Uint8Array, at: number): number {
+    switch (this.how[i]) {
+      case How.None:
+      case How.Text:
+        return 0;
+      case How.Pair:
+        buffer[at] = this.status[i];
+        buffer[at + 1] = this.number[i];
+        buffer[at + 2] = msb7(wire);
+        buffer[at + 3] = this.status[i];
+        buffer[at + 4] = this.lsb[i];
+        buffer[at + 5] = lsb7(wire);
+        return 6;
+      case How.Bend: {
+        const bend = wire << (14 - this.aux[i]);
+        buffer[at] = this.status[i];
+        buffer[at + 1] = lsb7(bend);
+        buffer[at + 2] = msb7(bend);
+        return 3;
+      }
+      case How.StripMeter:
+        buffer[at] = this.status[i];
+        buffer[at + 1] = (this.aux[i] << 4) | wire;
+        return 2;
+      default:
+        buffer[at] = this.status[i];
+        buffer[at + 1] = this.number[i];
+        buffer[at + 2] = wire;
+        return 3;
+    }
+  }
+
+  /** Text cut and padded to an entry's field, 7-bit safe. */
+  fit(i: number, text: string): string {
+    const plain = plainText(text);
+    const width = this.widths[i];
+    if (width === 0) return plain;
+    return plain
+      .slice(0, width - this.aux[i])
+      .trimEnd()
+      .padEnd(width);
+  }
+
+  /** Bytes that the text message of `fitted` takes. */
+  textBytes(i: number, fitted: string): number {
+    return (this.headers[i]?.length ?? 0) + fitted.length + 1;
+  }
+
+  /** Writes text already {@link fit}ted; returns how many bytes it took. */
+  writeText(i: number, fitted: string, buffer: Uint8Array, at: number): number {
+    const header = this.headers[i];
+    if (!header) return 0;
+    buffer.set(header, at);
+    let end = at + header.length;
+    for (let c = 0; c < fitted.length; c++) buffer[end++] = fitted.charCodeAt(c) & 0x7f;
+    buffer[end++] = SYSEX_END;
+    return end - at;
+  }
+
+  /** The pattern of an entry, for those who show it. */
+  pattern(i: number): Pattern | undefined {
+    return this.patterns[i];
+  }
+}

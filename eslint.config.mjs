@@ -1,0 +1,90 @@
+import angular from 'angular-eslint';
+import importX from 'eslint-plugin-import-x';
+import { createTypeScriptImportResolver } from 'eslint-import-resolver-typescript';
+import tseslint from 'typescript-eslint';
+
+/** Core's folders in the order in which they may know each other: each only those before it. */
+const ORDER = ['wire', 'surface', 'host', 'profile', 'round'];
+const LEAVES = ['standin', 'teach', 'check', 'formats'];
+
+const zones = [
+  ...ORDER.map((folder, at) => ({
+    target: `./core/${folder}`,
+    from: [...ORDER.slice(at + 1), ...LEAVES].map((later) => `./core/${later}`),
+    message: `core/${folder} comes earlier in the house: imports go one way.`,
+  })),
+  ...LEAVES.map((folder) => ({
+    target: `./core/${folder}`,
+    from: LEAVES.filter((other) => other !== folder).map((other) => `./core/${other}`),
+    message: 'Stand-ins, teaching, checks and formats do not know each other.',
+  })),
+  {
+    target: './core',
+    from: ['./server', './web', './cli', './e2e'],
+    message: 'Core knows nobody.',
+  },
+  { target: './server', from: ['./web', './cli', './e2e'], message: 'The server knows only core.' },
+  { target: './web', from: ['./server', './cli', './e2e'], message: 'The page knows only core.' },
+  {
+    target: './cli',
+    from: ['./server', './web', './e2e'],
+    message: 'The command knows only core.',
+  },
+];
+
+export default tseslint.config(
+  {
+    ignores: [
+      '**/dist/',
+      '**/node_modules/',
+      '.angular/',
+      'web/.angular/',
+      'data/',
+      'test-results/',
+    ],
+  },
+  {
+    files: ['**/*.ts'],
+    extends: [...tseslint.configs.strict, ...tseslint.configs.stylistic],
+    plugins: { 'import-x': importX },
+    settings: {
+      'import-x/resolver-next': [
+        createTypeScriptImportResolver({ project: ['tsconfig.json', 'web/tsconfig.app.json'] }),
+      ],
+    },
+    rules: {
+      'import-x/no-restricted-paths': ['error', { zones }],
+      'import-x/no-cycle': 'error',
+      // Arrays are indexed within bounds that the code has just made.
+      '@typescript-eslint/no-non-null-assertion': 'off',
+      '@typescript-eslint/no-extraneous-class': 'off',
+      eqeqeq: 'error',
+    },
+  },
+  {
+    files: ['core/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'no-restricted-globals': [
+        'error',
+        ...['window', 'document', 'process', 'Buffer', 'performance', 'setTimeout'].map((name) => ({
+          name,
+          message: 'Core has no DOM and no Node API; time is passed in.',
+        })),
+      ],
+      'no-restricted-properties': [
+        'error',
+        { object: 'Date', property: 'now', message: 'Time is passed in.' },
+      ],
+    },
+  },
+  {
+    files: ['web/src/**/*.ts'],
+    extends: [...angular.configs.tsRecommended],
+    processor: angular.processInlineTemplates,
+  },
+  {
+    files: ['web/src/**/*.html'],
+    extends: [...angular.configs.templateRecommended, ...angular.configs.templateAccessibility],
+  },
+);
