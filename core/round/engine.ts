@@ -143,6 +143,8 @@ export class Engine {
   holdOff = false;
   /** After a panic no motor is driven until everything is repainted. */
   motorsFree = false;
+  /** Counts changes of any host text. */
+  textVersion = 0;
   /** Counts changes of what a host would have to let go of if Rondo vanished. */
   willVersion = 0;
   /** Recorder of the last way through the round, where one is plugged in. */
@@ -476,6 +478,7 @@ export class Engine {
   }
 
   private forgetHost(link: number): void {
+    this.textVersion++;
     this.plan.slots.forEach((slot, i) => {
       if (slot.link !== link) return;
       this.know[i] = Know.Unknown;
@@ -548,6 +551,7 @@ export class Engine {
     if (slot < 0) return;
     let text = '';
     for (let i = receiver.textFrom; i < receiver.textTo; i++) text += String.fromCharCode(bytes[i]);
+    if (text !== this.text[slot]) this.textVersion++;
     this.text[slot] = text;
     this.know[slot] = Know.Known;
     this.markSlot(slot);

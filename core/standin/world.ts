@@ -40,9 +40,10 @@ export class World {
   ) {
     this.engine = new Engine(plan, (link, bytes, from, to, t) => {
       const key = this.keys[link];
-      if (key !== undefined && !this.real.has(key))
-        this.cables.get(key)?.fromEngine.push(bytes, from, to);
-      else this.realOutput(link, bytes, from, to, t);
+      const real = this.real.has(key);
+      if (real) this.realOutput(link, bytes, from, to, t);
+      // A simulated desk beside a real one is its picture; a simulated host beside a real one would be a second host.
+      if (!real || this.desks.has(key)) this.cables.get(key)?.fromEngine.push(bytes, from, to);
     });
     this.engine.log = new RoundLog(plan.parts.length);
     this.standIn(plan);
@@ -62,7 +63,8 @@ export class World {
         const cables: StandIn = { toEngine: new Cable(), fromEngine: new Cable() };
         this.cables.set(link.key, cables);
         const emit = (bytes: Uint8Array, from: number, to: number) => {
-          if (!this.real.has(link.key)) cables.toEngine.push(bytes, from, to);
+          if (!this.real.has(link.key) || link.kind === 'surface')
+            cables.toEngine.push(bytes, from, to);
         };
         const surface = STOCK_SURFACES.get(link.model);
         if (link.kind === 'surface' && surface) this.desks.set(link.key, new Desk(surface, emit));

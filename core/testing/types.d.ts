@@ -13,3 +13,27 @@ declare module 'midi-file' {
     | { deltaTime: number; type: 'endOfTrack' };
   export function parseMidi(bytes: Uint8Array): { tracks: MidiFileEvent[][] };
 }
+
+declare module 'midi-parser-js' {
+  interface ParsedEvent {
+    type: number;
+    channel: number;
+    data: number | number[];
+  }
+  const parser: { parse(bytes: Uint8Array): { track: { event: ParsedEvent[] }[] } };
+  export default parser;
+}
+
+declare module 'midimessage' {
+  interface Parsed {
+    messageType: string;
+    channel: number;
+    key: number;
+    velocity: number;
+    pressure: number;
+    controllerNumber: number;
+    controllerValue: number;
+    pitchBend: number;
+  }
+  export default function midimessage(event: { data: Uint8Array; timeStamp: number }): Parsed;
+}

@@ -25,6 +25,8 @@ export interface SkipCounts {
 /** Largest SysEx kept unless the caller says otherwise, in bytes. */
 export const DEFAULT_SYSEX_LIMIT = 65_536;
 
+const FIRST_SYSEX = 256;
+
 /**
  * Turns a MIDI byte stream into messages. Chunks may be cut anywhere; running status, real time inside anything
  * and broken input follow MIDI 1.0 (Detailed Specification 4.2.1, section 2 and appendix A-1..A-3). It never
@@ -38,7 +40,8 @@ export class StreamParser {
     brokenSysex: 0,
     oversizeSysex: 0,
   };
-  private readonly sysexBuffer: Uint8Array;
+  /** Grows up to the limit. */
+  private sysexBuffer = new Uint8Array(FIRST_SYSEX);
   /** The status that following data bytes belong to; 0 where there is none. */
   private status = 0;
   private needed = 0;
@@ -54,9 +57,7 @@ export class StreamParser {
   constructor(
     private readonly sink: MessageSink,
     private readonly sysexLimit = DEFAULT_SYSEX_LIMIT,
-  ) {
-    this.sysexBuffer = new Uint8Array(Math.max(2, sysexLimit));
-  }
+  ) {}
 
   /** Forgets a half-read message and running status, as after a reconnect. Counts stay. */
   reset(): void {
@@ -110,8 +111,8 @@ export class StreamParser {
   private data(byte: number): void {
     if (this.inSysex) {
       // One place is kept free for the closing F7.
-      if (this.sysexLength < this.sysexLimit - 1) this.sysexBuffer[this.sysexLength] = byte;
-      this.sysexLength++;
+      if (this.sysexLength < this.sysexLimit - 1) this.keep(byte);
+      else this.sysexLength = this.sysexLimit;
       return;
     }
     if (this.status === 0) {
@@ -131,6 +132,15 @@ export class StreamParser {
     // Running status holds over channel messages only.
     if (this.status >= SYSEX) this.status = 0;
     this.sink.short(packed);
+  }
+
+  private keep(byte: number): void {
+    if (this.sysexLength === this.sysexBuffer.length) {
+      const larger = new Uint8Array(this.sysexBuffer.length * 2);
+      larger.set(this.sysexBuffer);
+      this.sysexBuffer = larger;
+    }
+    this.sysexBuffer[this.sysexLength++] = byte;
   }
 
   private newStatus(byte: number): void {
@@ -171,7 +181,7 @@ export class StreamParser {
       this.skipped.oversizeSysex++;
       return;
     }
-    this.sysexBuffer[this.sysexLength++] = SYSEX_END;
+    this.keep(SYSEX_END);
     this.sink.sysex(this.sysexBuffer, 0, this.sysexLength);
   }
 }

@@ -1,0 +1,11 @@
+import { cpus } from 'node:os';
+import { buildAll, buildBench } from './build.mjs';
+import { ROOT, install, run, say } from './lib.mjs';
+
+await install();
+await buildAll();
+await buildBench();
+say(`Node ${process.version}, ${cpus().length} × ${cpus()[0].model}`);
+// A process each, so that one section's types do not slow another's code.
+for (const section of ['parsers', 'round', 'bindings', 'page'])
+  run(process.execPath, [`${ROOT}/bench/dist/main.mjs`, section], { stdio: 'inherit' });

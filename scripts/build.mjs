@@ -1,0 +1,65 @@
+import { pathToFileURL } from 'node:url';
+import { ROOT, install, once, run, say } from './lib.mjs';
+
+const CORE = ['core', 'package-lock.json', 'scripts/build.mjs', 'tsconfig.base.json'];
+
+/** Bundles one Node program; packages of the registry stay outside, our own sources go in. */
+async function bundle(entry, outfile) {
+  const { build } = await import('esbuild');
+  await build({
+    absWorkingDir: ROOT,
+    entryPoints: [entry],
+    outfile,
+    bundle: true,
+    platform: 'node',
+    target: 'node20',
+    format: 'esm',
+    sourcemap: true,
+    logLevel: 'warning',
+    plugins: [
+      {
+        name: 'registry-packages-outside',
+        setup(builder) {
+          builder.onResolve({ filter: /^[^./]/ }, ({ path, kind }) =>
+            kind === 'entry-point' || path.startsWith('@rondo/') ? null : { path, external: true },
+          );
+        },
+      },
+    ],
+  });
+}
+
+const bundleOnce = (name, part, entry, outfile, sentence) =>
+  once(name, [...CORE, part], outfile, () => {
+    say(sentence);
+    return bundle(entry, outfile);
+  });
+
+export const buildCli = () =>
+  bundleOnce('cli', 'cli', 'cli/main.ts', 'cli/dist/rondo.mjs', 'Building the command …');
+
+export const buildServer = () =>
+  bundleOnce('server', 'server', 'server/main.ts', 'server/dist/main.mjs', 'Building the server …');
+
+export const buildBench = () =>
+  bundleOnce('bench', 'bench', 'bench/main.ts', 'bench/dist/main.mjs', 'Building the bench …');
+
+export const buildWeb = () =>
+  once('web', [...CORE, 'web'], 'web/dist/browser/index.html', () => {
+    say('Building the page (half a minute) …');
+    run(process.execPath, [`${ROOT}/node_modules/@angular/cli/bin/ng.js`, 'build'], {
+      cwd: `${ROOT}/web`,
+      env: { ...process.env, NG_CLI_ANALYTICS: 'false' },
+    });
+  });
+
+export async function buildAll() {
+  await buildServer();
+  await buildCli();
+  await buildWeb();
+}
+
+if (import.meta.url === pathToFileURL(process.argv[1]).href) {
+  await install();
+  await buildAll();
+}

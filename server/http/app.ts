@@ -1,0 +1,79 @@
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { bodyParser } from '@koa/bodyparser';
+import Koa from 'koa';
+import serve from 'koa-static';
+import type { ProfileStore } from '../store/profiles.js';
+import { Problem, problems } from './problem.js';
+import { profileRoutes } from './routes.js';
+import { contentSecurity, onlyFromHere } from './security.js';
+
+export interface AppOptions {
+  /** Resolves when the database is open. */
+  readonly store: Promise<ProfileStore>;
+  /** Folder of the built page. */
+  readonly webFolder: string;
+  /** Names the data folder, so that another start can tell whether this server has it. */
+  readonly folderId: string;
+  readonly port: () => number;
+  readonly report: (error: unknown) => void;
+}
+
+const YEAR = 365 * 24 * 3600;
+const BODY_LIMIT = '4mb';
+const HASHED = /-[A-Z0-9]{8}\.\w+$/;
+
+/** The whole server: its own page, profiles, and nothing for anybody else. */
+export function createApp(options: AppOptions): Koa {
+  const app = new Koa();
+  app.use(problems(options.report));
+  app.use(onlyFromHere(options.port));
+  app.use(contentSecurity());
+  app.use(async (ctx, next) => {
+    if (ctx.path !== '/api/health') return next();
+    ctx.body = { app: 'rondo', folder: options.folderId };
+  });
+  app.use(async (ctx, next) => {
+    const writes = ctx.method !== 'GET' && ctx.method !== 'HEAD';
+    if (writes && ctx.request.length && !ctx.is('application/json'))
+      throw new Problem(415, 'Not JSON', 'Send application/json.');
+    await next();
+  });
+  app.use(
+    bodyParser({
+      enableTypes: ['json'],
+      jsonLimit: BODY_LIMIT,
+      onError: (error) => {
+        throw (error as { status?: number }).status === 413
+          ? error
+          : new Problem(400, 'Not JSON', 'The request’s body is not valid JSON.');
+      },
+    }),
+  );
+  app.use(async (ctx, next) => {
+    if (!ctx.path.startsWith('/api/')) return next();
+    ctx.set('Cache-Control', 'no-store');
+    const router = profileRoutes(await options.store);
+    await router.routes()(ctx as never, () => router.allowedMethods()(ctx as never, next as never));
+  });
+  app.use(
+    serve(options.webFolder, {
+      index: false,
+      setHeaders: (response, path) => {
+        response.setHeader(
+          'Cache-Control',
+          HASHED.test(path) ? `public, max-age=${YEAR}, immutable` : 'no-cache',
+        );
+      },
+    }),
+  );
+  app.use(async (ctx, next) => {
+    // Every address of the page is the page; what looks like a file is not.
+    if (ctx.method !== 'GET' || ctx.path.startsWith('/api/') || /\.\w+$/.test(ctx.path)) return next();
+    const html = await readFile(join(options.webFolder, 'index.html'), 'utf8');
+    ctx.type = 'text/html';
+    ctx.set('Cache-Control', 'no-store');
+    ctx.body = html.replaceAll('__NONCE__', String(ctx.state['nonce']));
+  });
+  return app;
+}

@@ -1,0 +1,59 @@
+import type { Middleware } from 'koa';
+import type { Fault } from '@rondo/core/profile';
+
+/** An error answer as problem details, RFC 9457. */
+export class Problem extends Error {
+  /**
+   * @param status HTTP status
+   * @param title what happened, in a few words
+   * @param detail what to do about it
+   * @param more further members, such as the faults of a document
+   */
+  constructor(
+    readonly status: number,
+    readonly title: string,
+    readonly detail: string,
+    readonly more: { readonly faults?: readonly Fault[]; readonly revision?: number } = {},
+  ) {
+    super(title);
+  }
+}
+
+interface HttpLike {
+  status?: unknown;
+  expose?: unknown;
+  message?: unknown;
+}
+
+function asProblem(error: unknown): Problem {
+  if (error instanceof Problem) return error;
+  const { status, message } = error as HttpLike;
+  if (status === 413)
+    return new Problem(413, 'Too large', 'The document is larger than Rondo takes (4 MB).');
+  if (typeof status === 'number' && status >= 400 && status < 500)
+    return new Problem(status, 'Request not understood', String(message));
+  return new Problem(500, 'Rondo failed', 'Something went wrong inside the server; its log says what.');
+}
+
+/** Turns every error into problem details; unexpected ones are handed to `report`. */
+export const problems =
+  (report: (error: unknown) => void): Middleware =>
+  async (ctx, next) => {
+    try {
+      await next();
+      if (ctx.status === 404 && ctx.body === undefined)
+        throw new Problem(404, 'Not found', `There is nothing at ${ctx.path}.`);
+    } catch (error) {
+      const problem = asProblem(error);
+      if (problem.status >= 500) report(error);
+      ctx.status = problem.status;
+      ctx.body = JSON.stringify({
+        type: 'about:blank',
+        title: problem.title,
+        status: problem.status,
+        detail: problem.detail,
+        ...problem.more,
+      });
+      ctx.type = 'application/problem+json';
+    }
+  };

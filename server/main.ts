@@ -1,0 +1,79 @@
+import { createServer, type Server } from 'node:http';
+import { dirname, join, resolve } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import pino from 'pino';
+import { createApp } from './http/app.js';
+import { DataFolder } from './instance.js';
+import { openDatabase } from './store/database.js';
+import { ProfileStore } from './store/profiles.js';
+
+/** Where Rondo is found unless another program has the port. */
+const USUAL_PORT = 4_747;
+const PORTS_TRIED = 20;
+
+const root = join(dirname(fileURLToPath(import.meta.url)), '..', '..');
+const log = pino({ level: process.env['RONDO_LOG'] ?? 'warn' }, pino.destination(2));
+
+function listen(server: Server, port: number): Promise<boolean> {
+  return new Promise((done, fail) => {
+    server.once('error', (error: NodeJS.ErrnoException) =>
+      error.code === 'EADDRINUSE' ? done(false) : fail(error),
+    );
+    server.listen(port, '127.0.0.1', () => done(true));
+  });
+}
+
+const tell = (sentence: string): void => void process.stdout.write(`${sentence}\n`);
+const address = (port: number) => `http://127.0.0.1:${port}/`;
+
+async function main(): Promise<void> {
+  const folder = new DataFolder(resolve(process.env['RONDO_DATA'] ?? join(root, 'data')));
+  const running = await folder.runningPort();
+  if (running !== null) return tell(`Rondo is already running: ${address(running)}`);
+
+  const wanted = Number(process.env['RONDO_PORT'] ?? USUAL_PORT);
+  if (!Number.isInteger(wanted) || wanted < 0 || wanted > 65_535)
+    throw new Error('RONDO_PORT must be a port number, 0–65535.');
+  let port = wanted;
+  let ready: (store: ProfileStore) => void = () => undefined;
+  const store = new Promise<ProfileStore>((done) => (ready = done));
+  const app = createApp({
+    store,
+    webFolder: join(root, 'web', 'dist', 'browser'),
+    folderId: folder.id,
+    port: () => port,
+    report: (error) => log.error(error),
+  });
+  const server = createServer((request, response) => void app.callback()(request, response));
+  for (;;) {
+    if (await listen(server, port)) break;
+    if (await folder.isServedOn(port)) return tell(`Rondo is already running: ${address(port)}`);
+    if (++port >= wanted + PORTS_TRIED)
+      throw new Error(`Ports ${wanted} to ${port - 1} are all taken. Name a free one with RONDO_PORT.`);
+  }
+  const bound = server.address();
+  if (bound && typeof bound === 'object') port = bound.port;
+  const db = await openDatabase(join(folder.path, 'rondo.sqlite'));
+  ready(new ProfileStore(db));
+  folder.note(port);
+  if (wanted !== 0 && port !== wanted)
+    tell(
+      `Another program holds port ${wanted}, so Rondo took ${port}. For the browser that is a new address: ` +
+        'it will ask for permission to use MIDI again.',
+    );
+  tell(`Rondo is at ${address(port)}`);
+
+  const stop = () => {
+    folder.forget();
+    server.close(() => void db.destroy().then(() => process.exit(0)));
+    server.closeAllConnections();
+  };
+  process.once('SIGINT', stop);
+  process.once('SIGTERM', stop);
+}
+
+main().catch((error: unknown) => {
+  log.debug(error);
+  process.stderr.write(`${error instanceof Error ? error.message : String(error)}\n`);
+  process.exit(1);
+});

@@ -1,0 +1,98 @@
+import { existsSync } from 'node:fs';
+import Sqlite from 'better-sqlite3';
+import knex, { type Knex } from 'knex';
+import { nineFerriesMix } from '@rondo/core/profile';
+
+type Migration = Knex.Migration & { readonly name: string };
+
+/** The migrations in order. Their count is the database's version. Never change one that has shipped. */
+const MIGRATIONS: readonly Migration[] = [
+  {
+    name: '001_profiles',
+    async up(db) {
+      await db.schema.createTable('profile', (table) => {
+        table.text('id').primary();
+        table.text('name').notNullable();
+        table.integer('revision').notNullable();
+        table.text('updated_at').notNullable();
+        table.text('deleted_at');
+      });
+      await db.schema.createTable('profile_revision', (table) => {
+        table.text('profile_id').notNullable().references('profile.id').onDelete('CASCADE');
+        table.integer('revision').notNullable();
+        table.text('body').notNullable();
+        table.text('saved_at').notNullable();
+        table.primary(['profile_id', 'revision']);
+      });
+      const demo = nineFerriesMix();
+      const now = new Date().toISOString();
+      await db('profile').insert({ id: demo.id, name: demo.name, revision: 1, updated_at: now });
+      await db('profile_revision').insert({
+        profile_id: demo.id,
+        revision: 1,
+        body: JSON.stringify(demo),
+        saved_at: now,
+      });
+    },
+    async down(db) {
+      await db.schema.dropTable('profile_revision').dropTable('profile');
+    },
+  },
+];
+
+/** A database that a newer Rondo has made. */
+export class NewerDatabaseError extends Error {
+  constructor(file: string, version: number) {
+    super(
+      `The database ${file} was made by a newer Rondo (version ${version}; this one knows up to ${MIGRATIONS.length}). ` +
+        'Start the newer Rondo, or name another data folder with RONDO_DATA. Nothing was changed.',
+    );
+  }
+}
+
+/** Refuses a database from a newer Rondo without opening it for writing. */
+function refuseNewer(file: string): void {
+  if (!existsSync(file)) return;
+  const db = new Sqlite(file, { readonly: true });
+  try {
+    const version = Number(db.pragma('user_version', { simple: true }));
+    if (version > MIGRATIONS.length) throw new NewerDatabaseError(file, version);
+  } finally {
+    db.close();
+  }
+}
+
+/**
+ * Opens the database, creating it with the demo profile where there is none, and brings it up to date.
+ * @param file path of the SQLite file
+ * @throws NewerDatabaseError where a newer Rondo made it
+ */
+export async function openDatabase(file: string): Promise<Knex> {
+  refuseNewer(file);
+  const db = knex({
+    client: 'better-sqlite3',
+    connection: { filename: file },
+    useNullAsDefault: true,
+    pool: {
+      min: 1,
+      max: 1,
+      afterCreate(connection: Sqlite.Database, done: (error: Error | null) => void) {
+        connection.pragma('journal_mode = WAL');
+        // An answer is given only when the revision is on the disk.
+        connection.pragma('synchronous = FULL');
+        connection.pragma('foreign_keys = ON');
+        done(null);
+      },
+    },
+    migrations: {
+      migrationSource: {
+        getMigrations: () => Promise.resolve([...MIGRATIONS]),
+        getMigrationName: (migration: Migration) => migration.name,
+        getMigration: (migration: Migration) => Promise.resolve(migration),
+      },
+    },
+  });
+  await db.migrate.latest();
+  await db.raw(`PRAGMA user_version = ${MIGRATIONS.length}`);
+  return db;
+}

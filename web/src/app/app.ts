@@ -1,0 +1,193 @@
+import { ChangeDetectionStrategy, Component, HostListener, inject, signal } from '@angular/core';
+import { RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { MessageService } from 'primeng/api';
+import { Button } from 'primeng/button';
+import { Dialog } from 'primeng/dialog';
+import { Toast } from 'primeng/toast';
+import { listActions } from './state/actions';
+import { documentFeature } from './state/document';
+import { isTyping } from './ui/typing';
+import { Theme } from './ui/theme';
+
+/** Every key that does something, as it is shown. */
+const KEYS: readonly (readonly [keys: string, does: string])[] = [
+  ['/', 'Find a function for the control in hand'],
+  ['H', 'Hold off: touches select and show, nothing reaches the host'],
+  ['L', 'Lock the selection'],
+  ['Ctrl Z', 'Undo'],
+  ['Ctrl Shift Z', 'Redo'],
+  ['Delete', 'Unbind the control in hand'],
+  ['Tab', 'Next control of the drawing'],
+  ['Arrows', 'Move the control that has focus; Shift for one step'],
+  ['Space', 'Press the key that has focus'],
+  ['Esc', 'Close what is open'],
+  ['?', 'This list'],
+];
+
+@Component({
+  selector: 'rondo-root',
+  imports: [RouterOutlet, RouterLink, RouterLinkActive, Button, Dialog, Toast],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <nav aria-label="Screens">
+      <a class="mark" routerLink="/profiles" aria-label="Rondo, to the profiles">
+        <svg viewBox="0 0 40 24" aria-hidden="true">
+          <path class="go" d="M4 10a7 7 0 0 1 7-7h18a7 7 0 0 1 7 7" />
+          <path class="back" d="M36 14a7 7 0 0 1-7 7H11a7 7 0 0 1-7-7" />
+        </svg>
+        <span>Rondo</span>
+      </a>
+      <a routerLink="/profiles" routerLinkActive="here" ariaCurrentWhenActive="page">
+        <i class="pi pi-folder" aria-hidden="true"></i>Profiles
+      </a>
+      @if (profile(); as open) {
+        <a [routerLink]="['/bind', open.id]" routerLinkActive="here" ariaCurrentWhenActive="page">
+          <i class="pi pi-link" aria-hidden="true"></i>Bind
+        </a>
+      }
+      <span class="space"></span>
+      <button type="button" (click)="theme.toggle()">
+        <i
+          class="pi"
+          [class.pi-moon]="theme.name() === 'daylight'"
+          [class.pi-sun]="theme.name() === 'booth'"
+          aria-hidden="true"
+        ></i>
+        {{ theme.name() === 'daylight' ? 'Booth light' : 'Daylight' }}
+      </button>
+      <button type="button" (click)="keysOpen.set(true)">
+        <i class="pi pi-question-circle" aria-hidden="true"></i>Keys
+      </button>
+    </nav>
+    <main><router-outlet /></main>
+
+    <p-dialog
+      header="Keys"
+      [visible]="keysOpen()"
+      (visibleChange)="keysOpen.set($event)"
+      [dismissableMask]="true"
+      [modal]="true"
+      [draggable]="false"
+    >
+      <dl>
+        @for (row of keys; track row[0]) {
+          <dt>
+            <kbd>{{ row[0] }}</kbd>
+          </dt>
+          <dd>{{ row[1] }}</dd>
+        }
+      </dl>
+    </p-dialog>
+
+    <p-toast key="undo" position="bottom-left">
+      <ng-template #message let-message>
+        <div class="toast">
+          <span>{{ message.summary }}</span>
+          <p-button label="Undo" size="small" (onClick)="restore(message.data.id)" />
+        </div>
+      </ng-template>
+    </p-toast>
+  `,
+  styles: `
+    :host {
+      display: grid;
+      grid-template-columns: 76px 1fr;
+      height: 100vh;
+    }
+    nav {
+      display: flex;
+      flex-direction: column;
+      gap: 2px;
+      padding: 10px 6px;
+      border-right: 1px solid var(--line);
+      background: var(--sheet);
+    }
+    nav a,
+    nav button {
+      display: flex;
+      flex-direction: column;
+      align-items: center;
+      gap: 4px;
+      padding: 8px 2px;
+      min-height: 48px;
+      border: 0;
+      border-radius: 6px;
+      background: none;
+      color: var(--ink-soft);
+      font-size: 12px;
+      text-decoration: none;
+      cursor: pointer;
+    }
+    nav a:hover,
+    nav button:hover {
+      background: var(--paper);
+      color: var(--ink);
+    }
+    nav .here {
+      background: var(--paper);
+      color: var(--ink);
+      box-shadow: inset 3px 0 0 var(--ink);
+    }
+    nav .pi {
+      font-size: 18px;
+    }
+    .mark {
+      color: var(--ink);
+      font-weight: 700;
+      margin-bottom: 8px;
+    }
+    .mark svg {
+      width: 38px;
+      fill: none;
+      stroke-width: 4;
+      stroke-linecap: round;
+    }
+    .go {
+      stroke: var(--forward);
+    }
+    .back {
+      stroke: var(--return-line);
+    }
+    .space {
+      flex: 1;
+    }
+    main {
+      min-width: 0;
+      min-height: 0;
+      overflow: hidden;
+    }
+    dl {
+      display: grid;
+      grid-template-columns: max-content 1fr;
+      gap: 8px 20px;
+      margin: 0;
+    }
+    dd {
+      margin: 0;
+    }
+    .toast {
+      display: flex;
+      align-items: center;
+      gap: 16px;
+    }
+  `,
+})
+export class App {
+  protected readonly theme = inject(Theme);
+  protected readonly keys = KEYS;
+  protected readonly keysOpen = signal(false);
+  private readonly store = inject(Store);
+  private readonly messages = inject(MessageService);
+  protected readonly profile = this.store.selectSignal(documentFeature.selectProfile);
+
+  protected restore(id: string): void {
+    this.store.dispatch(listActions.restore({ id }));
+    this.messages.clear('undo');
+  }
+
+  @HostListener('document:keydown', ['$event'])
+  protected onKey(event: KeyboardEvent): void {
+    if (event.key === '?' && !isTyping(event)) this.keysOpen.set(true);
+  }
+}

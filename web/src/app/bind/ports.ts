@@ -1,0 +1,171 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { Button } from 'primeng/button';
+import { Select } from 'primeng/select';
+import type { Profile } from '@rondo/core/profile';
+import { EngineService, SIMULATED, type PortChoice } from '../engine/engine.service';
+import { MIDI_SENTENCE, type PortInfo } from '../engine/midi';
+
+interface Option {
+  readonly label: string;
+  readonly value: string;
+}
+const SIMULATION = 'simulated';
+const NOTHING = 'none';
+
+/** Which real ports stand in place of the simulated desk and host. */
+@Component({
+  selector: 'rondo-ports',
+  imports: [Button, FormsModule, Select],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @if (sentence()) {
+      <p>{{ sentence() }}</p>
+    }
+    @if (canAsk()) {
+      <p-button
+        size="small"
+        [label]="state() === 'not asked' ? 'Allow real MIDI ports' : 'Ask again'"
+        (onClick)="ask()"
+      />
+    }
+    @for (row of rows(); track row.link) {
+      <fieldset>
+        <legend>{{ row.label }}</legend>
+        <label>
+          From {{ row.kind === 'surface' ? 'the surface' : 'the program' }}
+          <p-select
+            size="small"
+            appendTo="body"
+            [options]="row.inputs"
+            optionLabel="label"
+            optionValue="value"
+            [ngModel]="row.input"
+            (ngModelChange)="choose(row.link, 'input', $event)"
+            [ariaLabel]="row.label + ' input'"
+          />
+        </label>
+        <label>
+          To {{ row.kind === 'surface' ? 'the surface' : 'the program' }}
+          <p-select
+            size="small"
+            appendTo="body"
+            [options]="row.outputs"
+            optionLabel="label"
+            optionValue="value"
+            [ngModel]="row.output"
+            (ngModelChange)="choose(row.link, 'output', $event)"
+            [ariaLabel]="row.label + ' output'"
+          />
+        </label>
+        @for (line of row.trouble; track line) {
+          <p class="trouble" role="alert">{{ line }}</p>
+        }
+      </fieldset>
+    }
+    <p class="note">
+      For a real program, use two virtual cables, one for each direction: on a single cable both ends hear
+      themselves.
+    </p>
+  `,
+  styles: `
+    :host {
+      display: grid;
+      gap: 12px;
+      width: 360px;
+    }
+    fieldset {
+      display: grid;
+      gap: 8px;
+      margin: 0;
+      padding: 10px 12px;
+      border: 1px solid var(--line);
+      border-radius: 6px;
+    }
+    legend {
+      font-weight: 600;
+    }
+    label {
+      display: grid;
+      grid-template-columns: 130px 1fr;
+      align-items: center;
+      gap: 8px;
+    }
+    p {
+      line-height: 1.4;
+    }
+    .note {
+      color: var(--ink-soft);
+      font-size: 13px;
+    }
+    .trouble {
+      border-left: 3px solid var(--stop);
+      padding-left: 8px;
+    }
+  `,
+})
+export class Ports {
+  readonly profile = input.required<Profile>();
+  private readonly engine = inject(EngineService);
+  protected readonly state = this.engine.midi.state;
+  protected readonly sentence = computed(() => MIDI_SENTENCE[this.state()]);
+  protected readonly canAsk = computed(() =>
+    ['not asked', 'refused', 'no platform', 'granted without SysEx'].includes(this.state()),
+  );
+
+  protected readonly rows = computed(() => {
+    const profile = this.profile();
+    const { midi } = this.engine;
+    const choices = this.engine.choices();
+    const links = [
+      ...profile.surfaceOrder.map((id) => ({
+        link: `surface:${id}`,
+        kind: 'surface' as const,
+        label: profile.surfaces[id].label,
+      })),
+      ...profile.hostOrder.map((id) => ({
+        link: `host:${id}`,
+        kind: 'host' as const,
+        label: profile.hosts[id].label,
+      })),
+    ];
+    return links.map((row) => {
+      const choice: PortChoice = choices[row.link] ?? SIMULATED;
+      const ids = [choice.input?.id, choice.output?.id];
+      return {
+        ...row,
+        inputs: options(midi.inputs(), choice.input),
+        outputs: options(midi.outputs(), choice.output),
+        input: choice.real ? (choice.input?.id ?? NOTHING) : SIMULATION,
+        output: choice.real ? (choice.output?.id ?? NOTHING) : SIMULATION,
+        trouble: Object.entries(midi.trouble())
+          .filter(([id]) => ids.includes(id))
+          .map(([, line]) => line),
+      };
+    });
+  });
+
+  protected ask(): void {
+    void this.engine.midi.ask();
+  }
+
+  protected choose(link: string, end: 'input' | 'output', value: string): void {
+    if (value === SIMULATION) {
+      this.engine.choose(link, SIMULATED);
+      return;
+    }
+    const ports = end === 'input' ? this.engine.midi.inputs() : this.engine.midi.outputs();
+    const port = ports.find(({ id }) => id === value) ?? null;
+    this.engine.choose(link, { ...this.engine.choiceOf(link), real: true, [end]: port });
+  }
+}
+
+function options(ports: readonly PortInfo[], chosen: PortInfo | null): Option[] {
+  const missing = chosen && !ports.some(({ id }) => id === chosen.id);
+  return [
+    { label: 'Simulated', value: SIMULATION },
+    { label: 'None', value: NOTHING },
+    ...ports.map(({ id, name }) => ({ label: name, value: id })),
+    ...(missing ? [{ label: `${chosen.name} (not plugged in)`, value: chosen.id }] : []),
+  ];
+}

@@ -1,0 +1,189 @@
+import { LAWS } from '@rondo/core/host';
+import type { Action, ControlRef, Profile } from '@rondo/core/profile';
+import {
+  STOP_STATION,
+  Shows,
+  Stop,
+  partKey,
+  type OutPlan,
+  type Plan,
+  type Station,
+} from '@rondo/core/round';
+import { PART_NAMES } from '@rondo/core/surface';
+import { describePacked, packedToHex, toHex } from '@rondo/core/wire';
+import { Head, OutField, PartField, SlotField, type Frame } from '../engine/frame';
+import { actionName } from './names';
+
+/** What the round shows of the control in hand at one moment. */
+export interface RoundView {
+  readonly control: string;
+  readonly part: string;
+  /** Value that came in, 0…1, where there is one to draw. */
+  readonly value: number | null;
+  readonly valueText: string;
+  readonly message: string;
+  readonly hex: string;
+  readonly ago: string;
+  readonly action: Action | null;
+  readonly functionName: string;
+  readonly functionValue: string;
+  readonly state: string;
+  readonly know: 'known' | 'assumed' | 'unknown' | '';
+  readonly rule: string;
+  readonly output: string;
+  readonly outputHex: string;
+  /** Where the last message stopped and why, in a sentence. */
+  readonly stop: { readonly station: Station; readonly why: string } | null;
+  /** Why nothing comes back, where nothing does. */
+  readonly silent: { readonly station: Station; readonly why: string } | null;
+}
+
+const KNOW_WORDS = ['unknown', 'assumed', 'known'] as const;
+
+const WHY: Readonly<Record<Stop, string>> = {
+  [Stop.None]: '',
+  [Stop.NothingBound]: 'Nothing is bound to this. Choose a function.',
+  [Stop.HeldOff]: 'Hold off is on: nothing reaches the host.',
+  [Stop.NotAvailable]: 'This strip has no such function.',
+  [Stop.HostClosed]: 'The port to the host is closed. Choose it under Ports.',
+  [Stop.StateUnknown]:
+    'The host has not told this value, so a turn has nothing to start from. Move it once in the host.',
+  [Stop.Broken]: 'The host no longer has this function. Choose another.',
+  [Stop.Busy]: 'The port to the host is full; presses pile up. Wait a moment.',
+};
+
+const RULES: Readonly<Record<Shows, string>> = {
+  [Shows.Motor]: 'The motor goes where the host has it, unless it is touched.',
+  [Shows.Light]: 'The light is on while the function is on.',
+  [Shows.Ring]: 'The ring shows the value.',
+  [Shows.Text]: 'The display shows the value.',
+  [Shows.Meter]: 'The meter shows the level.',
+};
+
+function ago(micros: number): string {
+  if (micros < 1_000_000) return 'now';
+  const seconds = Math.floor(micros / 1_000_000);
+  return seconds < 60 ? `${seconds} s ago` : `${Math.floor(seconds / 60)} min ago`;
+}
+
+/** The output that answers a part: a motor or ring for a value, a light for a press. */
+export function answerOf(plan: Plan, selected: ControlRef): number {
+  const wanted = selected.part === 'value' ? [Shows.Motor, Shows.Ring] : [Shows.Light];
+  return plan.outs.findIndex(
+    (out) =>
+      plan.links[out.link].id === selected.surface &&
+      out.control.id === selected.control &&
+      wanted.includes(out.shows),
+  );
+}
+
+function outputText(out: OutPlan, frame: Frame, index: number): string {
+  const wire = frame.out(index, OutField.Wire);
+  if (wire < 0) return 'Nothing sent yet';
+  switch (out.shows) {
+    case Shows.Motor:
+      return `Motor at ${wire} of 1023`;
+    case Shows.Light:
+      return wire > 0 ? 'Light on' : 'Light off';
+    case Shows.Ring:
+      return (wire & 0x0f) === 0 ? 'Ring dark' : `Ring at ${wire & 0x0f} of 11`;
+    default:
+      return '';
+  }
+}
+
+function outputHex(plan: Plan, out: OutPlan, frame: Frame, index: number): string {
+  const wire = frame.out(index, OutField.Wire);
+  if (wire < 0) return '';
+  const bytes = new Uint8Array(8);
+  return toHex(bytes, 0, plan.links[out.link].sender.write(out.local, wire, bytes, 0));
+}
+
+function valueText(kind: string, raw: number): string {
+  if (kind === 'relative') return `${raw > 0 ? '+' : raw < 0 ? '−' : ''}${Math.abs(raw)}`;
+  if (kind === 'note') return raw > 0 ? 'pressed' : 'released';
+  return `${Math.round(raw * 1023)} of 1023`;
+}
+
+/** Reads the round of the selected part off a frame. Null where the part is not in the plan. */
+export function roundView(profile: Profile, frame: Frame, selected: ControlRef): RoundView | null {
+  const { plan } = frame;
+  const key = partKey(selected.surface, selected.control, selected.part);
+  const index = plan.parts.findIndex((part) => part.key === key);
+  if (index < 0) return null;
+  const part = plan.parts[index];
+  const at = frame.part(index, PartField.At);
+  const heard = at >= 0;
+  const raw = frame.part(index, PartField.Raw);
+  const packed = frame.part(index, PartField.Packed);
+  const stop = heard ? (frame.part(index, PartField.Stop) as Stop) : Stop.None;
+  const actionPlan = part.actions[0];
+  const action = actionPlan?.action ?? null;
+
+  const answer = answerOf(plan, selected);
+  const out = answer >= 0 ? plan.outs[answer] : null;
+  const slotHit = frame.part(index, PartField.Slot);
+  const shown = answer >= 0 ? frame.out(answer, OutField.Slot) : -1;
+  const aim = actionPlan?.aim;
+  const aimed = aim ? (aim.offset < 0 ? aim.base : aim.base + aim.offset + frame.head(Head.Bank)) : -1;
+  const slot = shown >= 0 ? shown : aimed >= 0 && aimed < plan.slots.length ? aimed : slotHit;
+  const slotPlan = slot >= 0 ? plan.slots[slot] : null;
+  const know = slotPlan ? KNOW_WORDS[frame.slot(slot, SlotField.Know)] : '';
+  const value = slotPlan ? frame.slot(slot, SlotField.Value) : 0;
+  const reports = slotPlan?.reports ?? false;
+  const law = slotPlan ? LAWS[slotPlan.law] : null;
+
+  let why = WHY[stop];
+  if (stop === Stop.NotAvailable && slotPlan === null && action) why = 'This strip has no such function.';
+  const station = STOP_STATION[stop];
+  return {
+    control: part.control.label,
+    part: PART_NAMES[selected.part],
+    value: part.pattern.type === 'pitchBend' ? frame.part(index, PartField.Position) : null,
+    valueText: heard ? valueText(part.pattern.type, raw) : 'not touched yet',
+    message: heard ? describePacked(packed) : 'Touch the control to see what it sends.',
+    hex: heard ? packedToHex(packed) : '',
+    ago: heard ? ago(frame.head(Head.Time) - at) : '',
+    action,
+    functionName: action ? actionName(profile, action) : '',
+    functionValue: slotPlan && law && reports && know !== 'unknown' ? law.format(value) : '',
+    state: !slotPlan
+      ? ''
+      : !reports
+        ? 'This function has no state.'
+        : know === 'unknown'
+          ? 'The host has not told it.'
+          : `${slotPlan.fn.label} ${law?.format(value) ?? ''}`,
+    know: reports ? know : '',
+    rule: out && slotPlan ? RULES[out.shows] : '',
+    output: out ? outputText(out, frame, answer) : '',
+    outputHex: out ? outputHex(plan, out, frame, answer) : '',
+    stop: station ? { station, why } : null,
+    silent: silence(frame, out, action, slotPlan !== null && reports && know === 'unknown'),
+  };
+}
+
+/** Why nothing can come back to a control, and from which station on. */
+function silence(
+  frame: Frame,
+  out: OutPlan | null,
+  action: Action | null,
+  untold: boolean,
+): RoundView['silent'] {
+  if (!action) return null;
+  if (!out)
+    return { station: 'output', why: 'This control has no light, ring or motor of its own.' };
+  if (!frame.isOpen(out.link, 'output'))
+    return { station: 'output', why: 'The output to the surface is missing. Choose it under Ports.' };
+  if (untold) return { station: 'state', why: 'The host has not told this value yet.' };
+  return null;
+}
+
+/** The newest message that is no control’s, if it came after the last one that is. */
+export function strayText(frame: Frame): string | null {
+  const at = frame.head(Head.StrayAt);
+  if (at < 0 || at < frame.head(Head.InHandAt)) return null;
+  const packed = frame.head(Head.StrayPacked);
+  const label = frame.plan.links[frame.head(Head.StrayLink)]?.label ?? 'A surface';
+  return `${label} sent ${describePacked(packed)} (${packedToHex(packed)}); no control of it sends that.`;
+}

@@ -1,0 +1,304 @@
+import { Injectable, inject, signal } from '@angular/core';
+import { z } from 'zod';
+import type { Profile } from '@rondo/core/profile';
+import { compile, type Plan } from '@rondo/core/round';
+import { Frame, Head, frameLength } from './frame';
+import { LIBRARY } from './library';
+import { Midi } from './midi';
+import type { FromWorker, Hand, ToWorker } from './protocol';
+
+export type EngineHome = 'starting' | 'here' | 'elsewhere';
+
+/** Which real ports stand in place of a link's simulation. Names tell a port again when its id has changed. */
+const choiceSchema = z.object({
+  real: z.boolean(),
+  input: z.object({ id: z.string(), name: z.string() }).nullable(),
+  output: z.object({ id: z.string(), name: z.string() }).nullable(),
+});
+export type PortChoice = z.infer<typeof choiceSchema>;
+const sessionSchema = z.object({ bank: z.number(), ports: z.record(z.string(), choiceSchema) });
+type Session = z.infer<typeof sessionSchema>;
+
+export const SIMULATED: PortChoice = { real: false, input: null, output: null };
+const ENGINE_LOCK = 'rondo-engine';
+const PING_EVERY_MS = 2_000;
+/** Pings without any answer after which the worker counts as dead. */
+const UNANSWERED = 4;
+
+type Painter = (frame: Frame) => void;
+
+/**
+ * The page's end of the engine: it owns the worker, draws once a frame from what the worker tells, and joins real
+ * ports to it. Live values never pass through the store.
+ */
+@Injectable({ providedIn: 'root' })
+export class EngineService {
+  readonly midi = inject(Midi);
+  /** One engine an origin: here, or in another window. */
+  readonly home = signal<EngineHome>('starting');
+  readonly choices = signal<Readonly<Record<string, PortChoice>>>({});
+  /** Counts restarts after the worker died. */
+  readonly restarts = signal(0);
+  displays: readonly string[] = [];
+  slotTexts: readonly string[] = [];
+  /** Newest frame, kept until the next one. */
+  frame: Frame | null = null;
+  plan: Plan | null = null;
+
+  private worker: Worker | null = null;
+  private version = 0;
+  private profile: Profile | null = null;
+  private readonly painters = new Set<Painter>();
+  private readonly wills = new Map<string, Uint8Array>();
+  private waitingBuffer: ArrayBuffer | null = null;
+  private asked = false;
+  private unanswered = 0;
+  private holdOff = false;
+  private savedBank = 0;
+
+  constructor() {
+    this.midi.onBytes((inputId, bytes, at) => {
+      for (const [link, choice] of Object.entries(this.choices()))
+        if (choice.real && choice.input?.id === inputId) {
+          const copy = bytes.slice();
+          this.post({ kind: 'bytes', link, bytes: copy, at });
+        }
+    });
+    this.midi.changed = () => this.applyPorts();
+    addEventListener('pagehide', () => this.sendWills());
+  }
+
+  /** Takes the engine's place in this browser, now or as soon as the other window closes. */
+  start(): void {
+    if (this.worker) return;
+    if (!navigator.locks) {
+      this.run();
+      return;
+    }
+    const hold = () => new Promise<void>(() => this.run());
+    void navigator.locks.request(ENGINE_LOCK, { ifAvailable: true }, (lock) => {
+      if (lock) return hold();
+      this.home.set('elsewhere');
+      void navigator.locks.request(ENGINE_LOCK, hold);
+      return undefined;
+    });
+  }
+
+  private run(): void {
+    this.spawn();
+    this.home.set('here');
+    void this.midi.resume();
+    const loop = () => {
+      requestAnimationFrame(loop);
+      this.draw();
+    };
+    requestAnimationFrame(loop);
+    setInterval(() => this.watch(), PING_EVERY_MS);
+  }
+
+  private spawn(): void {
+    this.worker = new Worker(new URL('./engine.worker', import.meta.url), { type: 'module' });
+    this.worker.onmessage = ({ data }: MessageEvent<FromWorker>) => this.hear(data);
+    this.worker.onerror = () => this.restart();
+    this.unanswered = 0;
+    this.asked = false;
+    this.waitingBuffer = null;
+    if (this.profile) this.sendProfile(this.profile);
+    if (this.holdOff) this.post({ kind: 'holdOff', on: true });
+  }
+
+  private post(message: ToWorker, transfer: Transferable[] = []): void {
+    this.worker?.postMessage(message, transfer);
+  }
+
+  private watch(): void {
+    // Counted, not timed: in the background this runs far less often.
+    if (this.unanswered >= UNANSWERED) this.restart();
+    else {
+      this.unanswered++;
+      this.post({ kind: 'ping' });
+    }
+  }
+
+  /** After the worker died: release what it held, start another, and let it repaint everything. */
+  private restart(): void {
+    this.sendWills();
+    this.worker?.terminate();
+    this.restarts.update((count) => count + 1);
+    this.spawn();
+  }
+
+  private sendWills(): void {
+    for (const [link, bytes] of this.wills) {
+      const output = this.choices()[link]?.output;
+      if (output && bytes.length > 0) this.midi.send(output.id, bytes);
+    }
+    this.wills.clear();
+  }
+
+  private hear(message: FromWorker): void {
+    this.unanswered = 0;
+    switch (message.kind) {
+      case 'frame':
+        this.waitingBuffer = message.buffer;
+        this.asked = false;
+        return;
+      case 'texts':
+        this.displays = message.displays;
+        this.slotTexts = message.slots;
+        return;
+      case 'send': {
+        const output = this.choices()[message.link]?.output;
+        const sent = output !== null && output !== undefined && this.midi.send(output.id, message.bytes);
+        if (sent) this.post({ kind: 'taken', link: message.link, bytes: message.bytes.length });
+        return;
+      }
+      case 'will':
+        this.wills.set(message.link, message.bytes);
+        return;
+    }
+  }
+
+  /** Gives the engine a profile; everything live is kept. */
+  setProfile(profile: Profile): void {
+    const changedProfile = this.profile?.id !== profile.id;
+    if (this.profile === profile) return;
+    this.profile = profile;
+    this.plan = compile(profile, LIBRARY);
+    if (changedProfile) {
+      const session = this.readSession();
+      this.choices.set(session.ports);
+      this.savedBank = session.bank;
+    }
+    if (this.worker) this.sendProfile(profile, changedProfile);
+  }
+
+  private sendProfile(profile: Profile, fresh = true): void {
+    this.version++;
+    this.frame = null;
+    this.post({ kind: 'profile', version: this.version, profile });
+    if (!fresh) return;
+    this.post({ kind: 'bankAt', start: this.savedBank });
+    this.applyPorts();
+  }
+
+  private draw(): void {
+    const buffer = this.waitingBuffer;
+    if (this.plan && buffer) {
+      const frame = new Frame(this.plan, buffer);
+      if (frame.head(Head.Version) === this.version && buffer.byteLength === this.bytes) {
+        this.frame = frame;
+        this.rememberBank(frame.head(Head.Bank));
+        for (const paint of this.painters) paint(frame);
+      }
+    }
+    if (this.asked || !this.plan || !this.worker) return;
+    const next = buffer?.byteLength === this.bytes ? buffer : new ArrayBuffer(this.bytes);
+    this.waitingBuffer = null;
+    this.asked = true;
+    this.post({ kind: 'frame', buffer: next }, [next]);
+  }
+
+  private get bytes(): number {
+    return this.plan ? frameLength(this.plan) * Float64Array.BYTES_PER_ELEMENT : 0;
+  }
+
+  /** Calls `painter` once a frame until the returned function is called. */
+  paint(painter: Painter): () => void {
+    this.painters.add(painter);
+    return () => this.painters.delete(painter);
+  }
+
+  hand(hand: Hand): void {
+    this.post({ kind: 'hand', ...hand });
+  }
+
+  /** A hand on the simulated host's own picture. */
+  touchHost(link: string, address: string, value: number): void {
+    this.post({ kind: 'host', link, address, value });
+  }
+
+  setHoldOff(on: boolean): void {
+    this.holdOff = on;
+    this.post({ kind: 'holdOff', on });
+  }
+
+  panic(): void {
+    this.post({ kind: 'panic' });
+  }
+
+  repaint(): void {
+    this.post({ kind: 'repaint' });
+  }
+
+  moveBank(by: number): void {
+    this.post({ kind: 'bank', by });
+  }
+
+  choiceOf(link: string): PortChoice {
+    return this.choices()[link] ?? SIMULATED;
+  }
+
+  /** Chooses ports for a link; null for both is a real link with nothing plugged in. */
+  choose(link: string, choice: PortChoice): void {
+    const before = this.choiceOf(link).input;
+    if (before && before.id !== choice.input?.id) this.midi.ignore(before.id);
+    this.choices.update((all) => ({ ...all, [link]: choice }));
+    this.writeSession();
+    this.applyPorts();
+  }
+
+  /** Opens the chosen ports that are there, by id, else by name, and tells the engine. */
+  private applyPorts(): void {
+    const found = { ...this.choices() };
+    for (const [link, choice] of Object.entries(found)) {
+      if (choice.real) {
+        const input = again(choice.input, this.midi.inputs());
+        const output = again(choice.output, this.midi.outputs());
+        found[link] = { ...choice, input, output };
+      }
+      const { real, input, output } = found[link];
+      this.post({
+        kind: 'ports',
+        link,
+        real,
+        input: real && input !== null && this.midi.listen(input.id),
+        output: real && output !== null && this.midi.hasOutput(output.id),
+      });
+    }
+    this.choices.set(found);
+  }
+
+  private get sessionKey(): string {
+    return `rondo.session.${this.profile?.id ?? ''}`;
+  }
+
+  private readSession(): Session {
+    try {
+      return sessionSchema.parse(JSON.parse(localStorage.getItem(this.sessionKey) ?? ''));
+    } catch {
+      return { bank: 0, ports: {} };
+    }
+  }
+
+  private rememberBank(bank: number): void {
+    if (bank === this.savedBank) return;
+    this.savedBank = bank;
+    this.writeSession();
+  }
+
+  private writeSession(): void {
+    const session: Session = { bank: this.savedBank, ports: { ...this.choices() } };
+    try {
+      localStorage.setItem(this.sessionKey, JSON.stringify(session));
+    } catch {
+      // A full or forbidden store only means that ports are chosen again next time.
+    }
+  }
+}
+
+type Port = PortChoice['input'];
+function again(wanted: Port, ports: readonly { id: string; name: string }[]): Port {
+  if (!wanted) return null;
+  return ports.find((p) => p.id === wanted.id) ?? ports.find((p) => p.name === wanted.name) ?? wanted;
+}

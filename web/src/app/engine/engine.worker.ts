@@ -1,0 +1,24 @@
+/// <reference lib="webworker" />
+import { z } from 'zod';
+import type { ToWorker } from './protocol';
+import { Runner } from './runner';
+
+// Zod would else try `new Function`, which the content security policy forbids.
+z.config({ jitless: true });
+
+/** How often stand-ins and wires move on, ms. */
+const TICK_MS = 5;
+
+const runner = new Runner(
+  (message, transfer) => postMessage(message, transfer ?? []),
+  () => Math.round(performance.now() * 1_000),
+  Math.round(performance.timeOrigin * 1_000),
+);
+
+addEventListener('message', ({ data }: MessageEvent<ToWorker>) => runner.receive(data));
+
+const tick = (): void => {
+  runner.tick();
+  setTimeout(tick, TICK_MS);
+};
+tick();

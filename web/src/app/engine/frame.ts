@@ -1,0 +1,101 @@
+import type { Plan } from '@rondo/core/round';
+
+const HEADER = 16;
+const PER_PART = 8;
+const PER_OUT = 3;
+const PER_SLOT = 2;
+
+/** Places in the head of a frame. */
+export const enum Head {
+  Version,
+  Time,
+  Bank,
+  MotorsFree,
+  InHand,
+  InHandAt,
+  StrayLink,
+  StrayPacked,
+  StrayAt,
+  Skipped,
+  /** A bit for each open end: input of link n is bit 2n, its output bit 2n + 1. */
+  Open,
+}
+
+/** What a frame tells of a part. */
+export const enum PartField {
+  /** Position of an absolute control, 0…1; ticks turned in all of a relative one; 1 or 0 of a key. */
+  Position,
+  Down,
+  Packed,
+  At,
+  Stop,
+  Slot,
+  Shaped,
+  Raw,
+}
+export const enum OutField {
+  Value,
+  Slot,
+  Wire,
+}
+export const enum SlotField {
+  Value,
+  Know,
+}
+
+/** Numbers a frame of this plan needs. */
+export function frameLength(plan: Plan): number {
+  return (
+    HEADER +
+    plan.parts.length * PER_PART +
+    plan.outs.length * PER_OUT +
+    plan.slots.length * PER_SLOT
+  );
+}
+
+/**
+ * What moves, lights and is known at one moment: flat numbers in one transferable buffer that goes to and fro between
+ * page and worker.
+ */
+export class Frame {
+  readonly numbers: Float64Array;
+  private readonly outBase: number;
+  private readonly slotBase: number;
+
+  constructor(
+    readonly plan: Plan,
+    buffer: ArrayBuffer,
+  ) {
+    this.numbers = new Float64Array(buffer);
+    this.outBase = HEADER + plan.parts.length * PER_PART;
+    this.slotBase = this.outBase + plan.outs.length * PER_OUT;
+  }
+
+  head(field: Head): number {
+    return this.numbers[field];
+  }
+  setHead(field: Head, value: number): void {
+    this.numbers[field] = value;
+  }
+  isOpen(link: number, end: 'input' | 'output'): boolean {
+    return Math.floor(this.numbers[Head.Open] / 2 ** (2 * link + (end === 'output' ? 1 : 0))) % 2 === 1;
+  }
+  part(part: number, field: PartField): number {
+    return this.numbers[HEADER + part * PER_PART + field];
+  }
+  setPart(part: number, field: PartField, value: number): void {
+    this.numbers[HEADER + part * PER_PART + field] = value;
+  }
+  out(out: number, field: OutField): number {
+    return this.numbers[this.outBase + out * PER_OUT + field];
+  }
+  setOut(out: number, field: OutField, value: number): void {
+    this.numbers[this.outBase + out * PER_OUT + field] = value;
+  }
+  slot(slot: number, field: SlotField): number {
+    return this.numbers[this.slotBase + slot * PER_SLOT + field];
+  }
+  setSlot(slot: number, field: SlotField, value: number): void {
+    this.numbers[this.slotBase + slot * PER_SLOT + field] = value;
+  }
+}

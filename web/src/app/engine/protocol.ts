@@ -1,0 +1,38 @@
+import type { Profile } from '@rondo/core/profile';
+
+/** What a hand does to a control of the drawing. `value` is a position 0…1, 1 or 0, or ticks. */
+export interface Hand {
+  readonly link: string;
+  readonly control: string;
+  readonly does: 'touch' | 'move' | 'press' | 'turn';
+  readonly value: number;
+}
+
+/** From the page to the engine's worker. Links are named by key. */
+export type ToWorker =
+  | { kind: 'profile'; version: number; profile: Profile }
+  | ({ kind: 'hand' } & Hand)
+  | { kind: 'host'; link: string; address: string; value: number }
+  | { kind: 'holdOff'; on: boolean }
+  | { kind: 'panic' }
+  | { kind: 'repaint' }
+  | { kind: 'bank'; by: number }
+  | { kind: 'bankAt'; start: number }
+  /** Real ports in place of the stand-in; which of them are open. */
+  | { kind: 'ports'; link: string; real: boolean; input: boolean; output: boolean }
+  /** Bytes of a real port; `at` in ms since the Unix epoch, fractions included. */
+  | { kind: 'bytes'; link: string; bytes: Uint8Array; at: number }
+  /** A real port has taken bytes. */
+  | { kind: 'taken'; link: string; bytes: number }
+  /** Fill this buffer with a frame and send it back. */
+  | { kind: 'frame'; buffer: ArrayBuffer }
+  | { kind: 'ping' };
+
+/** From the engine's worker to the page. */
+export type FromWorker =
+  | { kind: 'frame'; buffer: ArrayBuffer }
+  | { kind: 'texts'; displays: string[]; slots: string[] }
+  | { kind: 'send'; link: string; bytes: Uint8Array }
+  /** Bytes that release what is held, should the worker die. */
+  | { kind: 'will'; link: string; bytes: Uint8Array }
+  | { kind: 'pong' };

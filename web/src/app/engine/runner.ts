@@ -1,0 +1,237 @@
+import type { Profile } from '@rondo/core/profile';
+import { Feel, compile } from '@rondo/core/round';
+import { World } from '@rondo/core/standin';
+import { Frame, Head, OutField, PartField, SlotField, frameLength } from './frame';
+import { LIBRARY } from './library';
+import type { FromWorker, ToWorker } from './protocol';
+
+/** Bytes that may be under way to a real port before the page has taken them: some ms at USB pace. */
+const UNDER_WAY = 256;
+
+/** The engine and its stand-ins behind messages. Knows nothing of workers or timers, so that tests can drive it. */
+export class Runner {
+  private world: World | null = null;
+  private version = -1;
+  private willVersion = -1;
+  private textVersion = -1;
+  private lastT = 0;
+
+  /**
+   * @param post sends to the page
+   * @param clock whole µs, never going back
+   * @param epochMicros the clock's zero, µs since the Unix epoch
+   */
+  constructor(
+    private readonly post: (message: FromWorker, transfer?: ArrayBuffer[]) => void,
+    private readonly clock: () => number,
+    private readonly epochMicros: number,
+  ) {}
+
+  /** Time goes on. */
+  tick(): void {
+    this.world?.advance(this.time());
+    this.tellWill();
+  }
+
+  private time(): number {
+    this.lastT = Math.max(this.lastT, this.clock());
+    return this.lastT;
+  }
+
+  private link(key: string): number {
+    return this.world?.engine.linkOf(key) ?? -1;
+  }
+
+  receive(message: ToWorker): void {
+    if (message.kind === 'profile') this.load(message.profile, message.version);
+    else if (message.kind === 'ping') this.post({ kind: 'pong' });
+    else if (message.kind === 'frame') this.fill(message.buffer);
+    else if (this.world) {
+      this.obey(this.world, message);
+      this.world.settle();
+      this.tellWill();
+    }
+  }
+
+  private load(profile: Profile, version: number): void {
+    const plan = compile(profile, LIBRARY);
+    if (this.world) this.world.load(plan);
+    else {
+      this.world = new World(plan, (link, bytes, from, to) => {
+        const key = this.world?.engine.plan.links[link].key;
+        if (key) this.post({ kind: 'send', link: key, bytes: bytes.slice(from, to) });
+      });
+    }
+    this.version = version;
+    this.textVersion = -1;
+    this.willVersion = -1;
+    this.tick();
+  }
+
+  private obey(world: World, message: ToWorker): void {
+    const { engine } = world;
+    const t = this.time();
+    world.advance(t);
+    switch (message.kind) {
+      case 'hand': {
+        const desk = world.desks.get(message.link);
+        if (message.does === 'touch') desk?.touch(message.control, message.value > 0);
+        else if (message.does === 'move') desk?.moveTo(message.control, message.value);
+        else if (message.does === 'press') desk?.press(message.control, message.value > 0);
+        else desk?.turn(message.control, message.value);
+        return;
+      }
+      case 'host': {
+        if (world.isReal(this.link(message.link))) return;
+        const studio = world.studios.get(message.link);
+        studio?.set(studio.slotOf(message.address), message.value, t);
+        return;
+      }
+      case 'holdOff':
+        engine.holdOff = message.on;
+        return;
+      case 'panic':
+        engine.panic(t);
+        return;
+      case 'repaint':
+        engine.repaint(t);
+        return;
+      case 'bank':
+        engine.moveBank(message.by, t);
+        return;
+      case 'bankAt':
+        engine.goToBank(message.start, t);
+        return;
+      case 'ports': {
+        const link = this.link(message.link);
+        if (link < 0) return;
+        world.setReal(link, message.real);
+        if (!message.real) return;
+        engine.setInputOpen(link, message.input, t);
+        engine.setOutputOpen(link, message.output, t, UNDER_WAY);
+        return;
+      }
+      case 'bytes': {
+        const link = this.link(message.link);
+        // The page's clock has another zero; a message is never earlier than the last nor later than now.
+        const at = Math.min(t, Math.max(0, Math.round(message.at * 1_000 - this.epochMicros)));
+        if (link >= 0)
+          engine.receive(link, message.bytes, 0, message.bytes.length, Math.max(at, world.time));
+        return;
+      }
+      case 'taken': {
+        const link = this.link(message.link);
+        if (link >= 0) engine.acknowledge(link, message.bytes, t);
+        return;
+      }
+    }
+  }
+
+  /** Tells the page the bytes to release what is held, whenever that changes. */
+  private tellWill(): void {
+    const { engine } = this.world ?? {};
+    if (!engine || engine.willVersion === this.willVersion) return;
+    this.willVersion = engine.willVersion;
+    engine.plan.links.forEach((link, i) => {
+      if (link.kind === 'host') this.post({ kind: 'will', link: link.key, bytes: engine.will(i) });
+    });
+  }
+
+  private fill(buffer: ArrayBuffer): void {
+    const { world } = this;
+    if (world) {
+      const { plan } = world.engine;
+      const frame = new Frame(plan, buffer);
+      this.fillHead(frame, world);
+      // A buffer made for another plan goes back with its head only.
+      if (frame.numbers.length === frameLength(plan)) {
+        this.fillParts(frame, world);
+        this.fillOuts(frame, world);
+        this.fillSlots(frame, world);
+      }
+      this.tellTexts(world);
+    } else new Float64Array(buffer)[Head.Version] = -1;
+    this.post({ kind: 'frame', buffer }, [buffer]);
+  }
+
+  private fillHead(frame: Frame, { engine }: World): void {
+    const { log } = engine;
+    frame.setHead(Head.Version, this.version);
+    frame.setHead(Head.Time, this.time());
+    frame.setHead(Head.Bank, engine.bank.start);
+    frame.setHead(Head.MotorsFree, engine.motorsFree ? 1 : 0);
+    frame.setHead(Head.InHand, log?.inHand ?? -1);
+    frame.setHead(Head.InHandAt, log?.inHandAt ?? -1);
+    frame.setHead(Head.StrayLink, log?.strayLink ?? -1);
+    frame.setHead(Head.StrayPacked, log?.strayPacked ?? 0);
+    frame.setHead(Head.StrayAt, log?.strayAt ?? -1);
+    let skipped = 0;
+    let open = 0;
+    engine.plan.links.forEach((_, link) => {
+      if (engine.isInputOpen(link)) open += 2 ** (2 * link);
+      if (engine.isOutputOpen(link)) open += 2 ** (2 * link + 1);
+      for (const count of Object.values(engine.skipped(link))) skipped += count;
+    });
+    frame.setHead(Head.Skipped, skipped);
+    frame.setHead(Head.Open, open);
+  }
+
+  private fillParts(frame: Frame, world: World): void {
+    const { engine } = world;
+    const { log, plan } = engine;
+    plan.parts.forEach((part, p) => {
+      const desk = world.desks.get(plan.links[part.link].key);
+      const { id } = part.control;
+      let position: number = engine.down[p];
+      if (part.feel === Feel.Relative) position = desk?.turned(id) ?? 0;
+      else if (part.feel === Feel.Absolute) {
+        const byHand = world.isReal(part.link) && engine.hand[p] >= 0;
+        position = byHand ? engine.hand[p] : (desk?.position(id) ?? 0);
+      }
+      frame.setPart(p, PartField.Position, position);
+      frame.setPart(p, PartField.Down, engine.down[p]);
+      if (!log) return;
+      frame.setPart(p, PartField.Packed, log.packed[p]);
+      frame.setPart(p, PartField.At, log.at[p]);
+      frame.setPart(p, PartField.Stop, log.stop[p]);
+      frame.setPart(p, PartField.Slot, log.slot[p]);
+      frame.setPart(p, PartField.Shaped, log.shaped[p]);
+      frame.setPart(p, PartField.Raw, log.value[p]);
+    });
+  }
+
+  private fillOuts(frame: Frame, world: World): void {
+    const { engine } = world;
+    const first = new Map<number, number>();
+    engine.plan.outs.forEach((out, i) => {
+      if (!first.has(out.link)) first.set(out.link, i);
+      const desk = world.desks.get(engine.plan.links[out.link].key);
+      frame.setOut(i, OutField.Value, desk?.outputs[i - (first.get(out.link) ?? 0)] ?? 0);
+      frame.setOut(i, OutField.Slot, engine.showing[i]);
+      frame.setOut(i, OutField.Wire, engine.shown[i]);
+    });
+  }
+
+  private fillSlots(frame: Frame, world: World): void {
+    const { engine } = world;
+    engine.plan.slots.forEach((slot, i) => {
+      const studio = world.isReal(slot.link)
+        ? undefined
+        : world.studios.get(engine.plan.links[slot.link].key);
+      // A simulated host's picture is its own state; of a real one there is only what is known.
+      frame.setSlot(i, SlotField.Value, studio ? studio.values[slot.local] : engine.value[i]);
+      frame.setSlot(i, SlotField.Know, engine.know[i]);
+    });
+  }
+
+  /** Texts are rare and go as such, whenever one has changed. */
+  private tellTexts(world: World): void {
+    const { engine } = world;
+    let version = engine.textVersion;
+    for (const desk of world.desks.values()) version += desk.textVersion;
+    if (version === this.textVersion) return;
+    this.textVersion = version;
+    const displays = engine.plan.links.flatMap((link) => world.desks.get(link.key)?.texts ?? []);
+    this.post({ kind: 'texts', displays, slots: [...engine.text] });
+  }
+}

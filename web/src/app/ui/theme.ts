@@ -1,0 +1,80 @@
+import { Injectable, effect, signal } from '@angular/core';
+import { definePreset } from '@primeuix/themes';
+import Aura from '@primeuix/themes/aura';
+
+const petrol = {
+  50: '#eef6f7',
+  100: '#d5e8ea',
+  200: '#aad1d6',
+  300: '#76b4bd',
+  400: '#3f919e',
+  500: '#17707f',
+  600: '#0f5c6a',
+  700: '#0c4a56',
+  800: '#0a3b45',
+  900: '#082f37',
+  950: '#051e24',
+};
+const paper = {
+  0: '#fdfbf7',
+  50: '#f8f4ec',
+  100: '#f1ebdf',
+  200: '#e4dbc9',
+  300: '#d0c4ac',
+  400: '#a89c84',
+  500: '#7d735f',
+  600: '#5f5747',
+  700: '#474136',
+  800: '#302c25',
+  900: '#211e19',
+  950: '#171512',
+};
+
+/** Rondo's own look for PrimeNG: paper, ink lines, petrol for what is pressed. */
+export const RONDO_PRESET = definePreset(Aura, {
+  semantic: {
+    primary: petrol,
+    borderRadius: { none: '0', xs: '2px', sm: '3px', md: '5px', lg: '8px', xl: '12px' },
+    focusRing: { width: '2px', style: 'solid', color: 'var(--focus)', offset: '2px' },
+    colorScheme: {
+      light: {
+        surface: paper,
+        primary: { color: petrol[600], contrastColor: '#ffffff', hoverColor: petrol[700], activeColor: petrol[800] },
+      },
+      dark: {
+        surface: paper,
+        primary: { color: petrol[300], contrastColor: '#10211f', hoverColor: petrol[200], activeColor: petrol[100] },
+      },
+    },
+  },
+});
+
+export type ThemeName = 'daylight' | 'booth';
+const KEY = 'rondo.theme';
+
+/** Daylight, or Booth light for dark rooms. */
+@Injectable({ providedIn: 'root' })
+export class Theme {
+  readonly name = signal<ThemeName>(read());
+
+  constructor() {
+    effect(() => {
+      document.documentElement.classList.toggle('booth', this.name() === 'booth');
+      try {
+        localStorage.setItem(KEY, this.name());
+      } catch {
+        // Then it is only for this visit.
+      }
+    });
+  }
+
+  toggle(): void {
+    this.name.update((name) => (name === 'booth' ? 'daylight' : 'booth'));
+  }
+}
+
+function read(): ThemeName {
+  const kept = localStorage.getItem(KEY);
+  if (kept === 'booth' || kept === 'daylight') return kept;
+  return matchMedia('(prefers-color-scheme: dark)').matches ? 'booth' : 'daylight';
+}

@@ -1,0 +1,51 @@
+import { provideZonelessChangeDetection } from '@angular/core';
+import { bootstrapApplication } from '@angular/platform-browser';
+import { provideRouter, withComponentInputBinding, type Routes } from '@angular/router';
+import { provideEffects } from '@ngrx/effects';
+import { provideState, provideStore } from '@ngrx/store';
+import { MessageService } from 'primeng/api';
+import { providePrimeNG } from 'primeng/config';
+import { z } from 'zod';
+import { App } from './app/app';
+import { documentFeature } from './app/state/document';
+import * as effects from './app/state/effects';
+import { listFeature } from './app/state/list';
+import { selectionFeature } from './app/state/selection';
+import { RONDO_PRESET } from './app/ui/theme';
+
+// Zod would else try `new Function`, which the content security policy forbids.
+z.config({ jitless: true });
+
+const routes: Routes = [
+  { path: '', pathMatch: 'full', redirectTo: 'profiles' },
+  {
+    path: 'profiles',
+    title: 'Profiles – Rondo',
+    loadComponent: () => import('./app/profiles/profiles').then((m) => m.Profiles),
+  },
+  {
+    path: 'bind/:id',
+    title: 'Bind – Rondo',
+    loadComponent: () => import('./app/bind/bind').then((m) => m.Bind),
+  },
+  { path: '**', redirectTo: 'profiles' },
+];
+
+const nonce = document.querySelector('rondo-root')?.getAttribute('ngCspNonce') ?? '';
+
+bootstrapApplication(App, {
+  providers: [
+    provideZonelessChangeDetection(),
+    provideRouter(routes, withComponentInputBinding()),
+    provideStore(),
+    provideState(listFeature),
+    provideState(documentFeature),
+    provideState(selectionFeature),
+    provideEffects(effects),
+    MessageService,
+    providePrimeNG({
+      csp: { nonce },
+      theme: { preset: RONDO_PRESET, options: { darkModeSelector: '.booth' } },
+    }),
+  ],
+}).catch((error: unknown) => console.error(error));
