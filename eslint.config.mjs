@@ -58,6 +58,10 @@ export default tseslint.config(
       // Arrays are indexed within bounds that the code has just made.
       '@typescript-eslint/no-non-null-assertion': 'off',
       '@typescript-eslint/no-extraneous-class': 'off',
+      '@typescript-eslint/no-unused-vars': [
+        'error',
+        { argsIgnorePattern: '^_', varsIgnorePattern: '^_' },
+      ],
       eqeqeq: 'error',
     },
   },

@@ -18,6 +18,7 @@ const plain = (name, dir) => ({
     ],
   },
   testMatch: ['<rootDir>/**/*.test.ts'],
+  modulePathIgnorePatterns: ['<rootDir>/dist', '<rootDir>/.angular'],
   ...resolve,
 });
 

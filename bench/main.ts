@@ -1,10 +1,12 @@
+import { page } from './page.js';
 import { parsers } from './parser.js';
 import { bindingsRatio, wholeRound } from './round.js';
 
-const SECTIONS: Readonly<Record<string, () => void>> = {
+const SECTIONS: Readonly<Record<string, () => void | Promise<void>>> = {
   parsers,
   round: wholeRound,
   bindings: bindingsRatio,
+  page,
 };
 
-SECTIONS[process.argv[2]]();
+await SECTIONS[process.argv[2]]();

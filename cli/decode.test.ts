@@ -39,7 +39,9 @@ test.each([
 
 test('each port is one stream; a message has the time of its last byte; real time keeps its own', () => {
   const { out } = decode(
-    ['0,desk,90 3c', '1.5,pads,b0 07 64', '2,desk,f8', '3,desk,40 3d 41', '4,pads,08 01'].join('\r\n'),
+    ['0,desk,90 3c', '1.5,pads,b0 07 64', '2,desk,f8', '3,desk,40 3d 41', '4,pads,08 01'].join(
+      '\r\n',
+    ),
   );
   expect(out).toEqual([
     { t: 1.5, port: 'pads', type: 'controlChange', channel: 1, controller: 7, value: 100 },
@@ -53,7 +55,13 @@ test('each port is one stream; a message has the time of its last byte; real tim
 test('bad lines add no bytes, are named by number, and the rest is read', () => {
   const { out, errors, bad } = decode('90 3c\nzz\n\n1,desk\n-1,desk,f8\n1,,f8\n90 3\n40');
   expect(out).toEqual([{ type: 'noteOn', channel: 1, note: 60, velocity: 64 }]);
-  expect(errors.map((sentence) => /^Line (\d+): /.exec(sentence)?.[1])).toEqual(['2', '4', '5', '6', '7']);
+  expect(errors.map((sentence) => /^Line (\d+): /.exec(sentence)?.[1])).toEqual([
+    '2',
+    '4',
+    '5',
+    '6',
+    '7',
+  ]);
   expect(bad).toBe(5);
 });
 
@@ -67,7 +75,8 @@ test('any bytes, however they are laid out in lines, give the same messages', ()
   fc.assert(
     fc.property(fc.uint8Array({ minLength: 1 }), fc.integer({ min: 1, max: 7 }), (bytes, width) => {
       const lines = [];
-      for (let at = 0; at < bytes.length; at += width) lines.push(toHex(bytes, at, Math.min(bytes.length, at + width)));
+      for (let at = 0; at < bytes.length; at += width)
+        lines.push(toHex(bytes, at, Math.min(bytes.length, at + width)));
       expect(decode(lines.join('\n')).out).toEqual(decode(toHex(bytes)).out);
     }),
   );

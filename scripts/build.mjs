@@ -59,7 +59,7 @@ export async function buildAll() {
   await buildWeb();
 }
 
-if (import.meta.url === pathToFileURL(process.argv[1]).href) {
+if (process.argv[1] && import.meta.url === pathToFileURL(process.argv[1]).href) {
   await install();
   await buildAll();
 }

@@ -15,7 +15,8 @@ export const say = (sentence) => process.stderr.write(`${sentence}\n`);
 export function run(command, args, options = {}) {
   const result = spawnSync(command, args, { cwd: ROOT, stdio: ['ignore', 2, 2], ...options });
   if (result.error) throw result.error;
-  if (result.status !== 0) throw new Error(`${command} ${args.join(' ')} failed (${result.status})`);
+  if (result.status !== 0)
+    throw new Error(`${command} ${args.join(' ')} failed (${result.status})`);
 }
 
 export const npm = (...args) => run(process.platform === 'win32' ? 'npm.cmd' : 'npm', args);
@@ -39,7 +40,8 @@ export function hashOf(paths) {
   const hash = createHash('sha256');
   for (const path of paths) {
     const full = join(ROOT, path);
-    const files = existsSync(full) && !/\.[a-z]+$/.test(path) ? [...filesBelow(full)].sort() : [full];
+    const files =
+      existsSync(full) && !/\.[a-z]+$/.test(path) ? [...filesBelow(full)].sort() : [full];
     for (const file of files) {
       if (/\.(test|spec)\.ts$/.test(file)) continue;
       hash.update(relative(ROOT, file)).update('\0').update(readFileSync(file)).update('\0');
@@ -65,8 +67,13 @@ export async function once(name, sources, output, work) {
 /** Installs packages where the lock file has changed since the last time. */
 export async function install() {
   const manifests = ['core', 'server', 'web', 'cli', 'e2e'].map((part) => `${part}/package.json`);
-  await once('install', ['package-lock.json', 'package.json', ...manifests], 'node_modules/koa', () => {
-    say('Installing packages (the database driver is compiled; a few minutes the first time) …');
-    npm('ci', '--no-audit', '--no-fund');
-  });
+  await once(
+    'install',
+    ['package-lock.json', 'package.json', ...manifests],
+    'node_modules/koa',
+    () => {
+      say('Installing packages (the database driver is compiled; a few minutes the first time) …');
+      npm('ci', '--no-audit', '--no-fund');
+    },
+  );
 }

@@ -49,7 +49,9 @@ async function main(): Promise<void> {
     if (await listen(server, port)) break;
     if (await folder.isServedOn(port)) return tell(`Rondo is already running: ${address(port)}`);
     if (++port >= wanted + PORTS_TRIED)
-      throw new Error(`Ports ${wanted} to ${port - 1} are all taken. Name a free one with RONDO_PORT.`);
+      throw new Error(
+        `Ports ${wanted} to ${port - 1} are all taken. Name a free one with RONDO_PORT.`,
+      );
   }
   const bound = server.address();
   if (bound && typeof bound === 'object') port = bound.port;

@@ -81,7 +81,7 @@ function freshBindingId(profile: Profile): string {
 function dropBindings(draft: Draft<Profile>, ref: ControlRef): void {
   for (const key of [...draft.bindingOrder])
     if (isOn(draft.bindings[key], ref)) {
-      delete draft.bindings[key];
+      Reflect.deleteProperty(draft.bindings, key);
       draft.bindingOrder.splice(draft.bindingOrder.indexOf(key), 1);
     }
 }

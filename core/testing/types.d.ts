@@ -37,3 +37,17 @@ declare module 'midimessage' {
   }
   export default function midimessage(event: { data: Uint8Array; timeStamp: number }): Parsed;
 }
+
+declare module '@webref/idl' {
+  const idl: { parseAll(): Promise<Record<string, import('webidl2').Definition[]>> };
+  export default idl;
+}
+
+declare module 'webidl2' {
+  export interface Definition {
+    type: string;
+    name: string;
+    inheritance?: string | null;
+    members: { type: string; name?: string }[];
+  }
+}

@@ -69,7 +69,8 @@ export function createApp(options: AppOptions): Koa {
   );
   app.use(async (ctx, next) => {
     // Every address of the page is the page; what looks like a file is not.
-    if (ctx.method !== 'GET' || ctx.path.startsWith('/api/') || /\.\w+$/.test(ctx.path)) return next();
+    if (ctx.method !== 'GET' || ctx.path.startsWith('/api/') || /\.\w+$/.test(ctx.path))
+      return next();
     const html = await readFile(join(options.webFolder, 'index.html'), 'utf8');
     ctx.type = 'text/html';
     ctx.set('Cache-Control', 'no-store');

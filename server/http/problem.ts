@@ -32,7 +32,11 @@ function asProblem(error: unknown): Problem {
     return new Problem(413, 'Too large', 'The document is larger than Rondo takes (4 MB).');
   if (typeof status === 'number' && status >= 400 && status < 500)
     return new Problem(status, 'Request not understood', String(message));
-  return new Problem(500, 'Rondo failed', 'Something went wrong inside the server; its log says what.');
+  return new Problem(
+    500,
+    'Rondo failed',
+    'Something went wrong inside the server; its log says what.',
+  );
 }
 
 /** Turns every error into problem details; unexpected ones are handed to `report`. */

@@ -43,6 +43,7 @@ export const contentSecurity = (): Middleware => async (ctx, next) => {
       },
     },
     strictTransportSecurity: false,
+    xFrameOptions: { action: 'deny' },
   })(ctx, async () => {
     ctx.set('Permissions-Policy', 'midi=(self), camera=(), microphone=(), geolocation=()');
     await next();

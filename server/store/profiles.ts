@@ -45,7 +45,9 @@ export class ProfileStore {
   ) {}
 
   async list(): Promise<ProfileSummary[]> {
-    const rows = await this.db<Row>('profile').whereNull('deleted_at').orderBy('updated_at', 'desc');
+    const rows = await this.db<Row>('profile')
+      .whereNull('deleted_at')
+      .orderBy('updated_at', 'desc');
     return rows.map(summary);
   }
 

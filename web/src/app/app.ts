@@ -92,8 +92,10 @@ const KEYS: readonly (readonly [keys: string, does: string])[] = [
   styles: `
     :host {
       display: grid;
-      grid-template-columns: 76px 1fr;
+      grid-template-columns: 76px minmax(0, 1fr);
+      grid-template-rows: 100vh;
       height: 100vh;
+      overflow: hidden;
     }
     nav {
       display: flex;

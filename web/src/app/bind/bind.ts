@@ -38,6 +38,9 @@ const SAVE_WORDS: Readonly<Record<SaveState, string>> = {
   refused: 'Not saved: refused',
 };
 
+/** A control selected by touch stays so for this long, µs, whatever else moves. */
+const STAY = 250_000;
+
 /** The desk, the host beside it, and the round of the control in hand. Home of the work. */
 @Component({
   selector: 'rondo-bind',
@@ -66,6 +69,7 @@ export class Bind {
   protected readonly bank = signal(0);
   protected readonly motorsFree = signal(false);
   private inHandAt = -1;
+  private pickedAt = -STAY;
 
   protected readonly surfaces = computed(() => {
     const profile = this.profile();
@@ -112,19 +116,24 @@ export class Bind {
     this.inHandAt = at;
     // A frame read for the first time tells of touches from before.
     if (at === before || at < 0 || before === -1 || this.locked() || this.finderOpen()) return;
+    // Where many controls move at once, the selection does not flicker between them.
+    if (at - this.pickedAt < STAY && at >= this.pickedAt) return;
     const touched = frame.plan.parts[frame.head(Head.InHand)];
     const { id } = frame.plan.links[touched.link];
     const part = touched.part === 'touch' ? 'value' : touched.part;
-    this.pick({ surface: id, control: touched.control.id, part });
+    const control = { surface: id, control: touched.control.id, part };
+    if (this.pick(control)) this.pickedAt = at;
   }
 
-  protected pick(control: ControlRef): void {
+  /** Selects a control; false where it is selected already. */
+  protected pick(control: ControlRef): boolean {
     const now = this.selected();
     const same =
       now?.surface === control.surface &&
       now.control === control.control &&
       now.part === control.part;
     if (!same) this.store.dispatch(selectionActions.select({ control }));
+    return !same;
   }
 
   protected isReal(link: string): boolean {

@@ -45,7 +45,12 @@ const sameTarget = (a: Action, b: Action): boolean =>
     : a.do === 'bank' && b.do === 'bank' && a.by === b.by;
 
 /** Everything that a part of a control can be bound to, its own strip of the bank first. */
-export function choicesFor(profile: Profile, control: Control, part: InputPart, controlName: (id: string) => string): Choice[] {
+export function choicesFor(
+  profile: Profile,
+  control: Control,
+  part: InputPart,
+  controlName: (id: string) => string,
+): Choice[] {
   const bound = profile.bindingOrder.map((key) => profile.bindings[key]);
   const boundTo = (action: Action): string =>
     bound
@@ -87,12 +92,17 @@ export function choicesFor(profile: Profile, control: Control, part: InputPart, 
       for (const offset of offsets) add(action({ kind: 'window', offset }), fn.category, words);
       fn.messages.forEach((messages, strip) => {
         if (messages)
-          add(action({ kind: 'fixed', strip }), fn.category, [...words, stripName(model, strip), 'always']);
+          add(action({ kind: 'fixed', strip }), fn.category, [
+            ...words,
+            stripName(model, strip),
+            'always',
+          ]);
       });
     }
   }
   if (part !== 'value')
-    for (const by of BANK_MOVES) add({ do: 'bank', by }, 'Bank', [bankName(by), 'window', 'next', 'previous']);
+    for (const by of BANK_MOVES)
+      add({ do: 'bank', by }, 'Bank', [bankName(by), 'window', 'next', 'previous']);
   return choices;
 }
 

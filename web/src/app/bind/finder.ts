@@ -42,7 +42,9 @@ const MOST_SHOWN = 60;
           [class.active]="i === active()"
           [attr.aria-selected]="i === active()"
           (pointerdown)="$event.preventDefault()"
+          tabindex="-1"
           (click)="take(choice)"
+          (keydown.enter)="take(choice)"
         >
           <span>{{ choice.label }}</span>
           <small>{{ choice.boundTo ? 'on ' + choice.boundTo : choice.category }}</small>

@@ -4,7 +4,9 @@ import { LIBRARY } from '../engine/library';
 
 /** The model of a host of a profile. */
 export function modelOf(profile: Profile, hostId: string): HostModel | undefined {
-  return Object.hasOwn(profile.hosts, hostId) ? LIBRARY.host(profile.hosts[hostId].model) : undefined;
+  return Object.hasOwn(profile.hosts, hostId)
+    ? LIBRARY.host(profile.hosts[hostId].model)
+    : undefined;
 }
 
 /** What an action does, in a few words: “Volume, strip 3 of the bank”. */

@@ -32,9 +32,12 @@ const NOTHING = 'none';
     @for (row of rows(); track row.link) {
       <fieldset>
         <legend>{{ row.label }}</legend>
-        <label>
-          From {{ row.kind === 'surface' ? 'the surface' : 'the program' }}
+        <div class="line">
+          <label [for]="row.link + '-input'"
+            >From {{ row.kind === 'surface' ? 'the surface' : 'the program' }}</label
+          >
           <p-select
+            [inputId]="row.link + '-input'"
             size="small"
             appendTo="body"
             [options]="row.inputs"
@@ -44,10 +47,13 @@ const NOTHING = 'none';
             (ngModelChange)="choose(row.link, 'input', $event)"
             [ariaLabel]="row.label + ' input'"
           />
-        </label>
-        <label>
-          To {{ row.kind === 'surface' ? 'the surface' : 'the program' }}
+        </div>
+        <div class="line">
+          <label [for]="row.link + '-output'"
+            >To {{ row.kind === 'surface' ? 'the surface' : 'the program' }}</label
+          >
           <p-select
+            [inputId]="row.link + '-output'"
             size="small"
             appendTo="body"
             [options]="row.outputs"
@@ -57,15 +63,15 @@ const NOTHING = 'none';
             (ngModelChange)="choose(row.link, 'output', $event)"
             [ariaLabel]="row.label + ' output'"
           />
-        </label>
+        </div>
         @for (line of row.trouble; track line) {
           <p class="trouble" role="alert">{{ line }}</p>
         }
       </fieldset>
     }
     <p class="note">
-      For a real program, use two virtual cables, one for each direction: on a single cable both ends hear
-      themselves.
+      For a real program, use two virtual cables, one for each direction: on a single cable both
+      ends hear themselves.
     </p>
   `,
   styles: `
@@ -85,7 +91,7 @@ const NOTHING = 'none';
     legend {
       font-weight: 600;
     }
-    label {
+    .line {
       display: grid;
       grid-template-columns: 130px 1fr;
       align-items: center;

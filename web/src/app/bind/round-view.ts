@@ -25,6 +25,8 @@ export interface RoundView {
   readonly hex: string;
   readonly ago: string;
   readonly action: Action | null;
+  /** How the value is shaped, in a sentence. */
+  readonly shape: string;
   readonly functionName: string;
   readonly functionValue: string;
   readonly state: string;
@@ -66,15 +68,25 @@ function ago(micros: number): string {
   return seconds < 60 ? `${seconds} s ago` : `${Math.floor(seconds / 60)} min ago`;
 }
 
-/** The output that answers a part: a motor or ring for a value, a light for a press. */
+/** Outputs that answer a part, the likeliest first. */
+const ANSWERS: Readonly<Record<'value' | 'push' | 'touch', readonly Shows[]>> = {
+  value: [Shows.Motor, Shows.Ring],
+  push: [Shows.Light, Shows.Ring],
+  touch: [Shows.Motor],
+};
+
+/** The output that answers a part: a motor or ring for a value, a light for a press; −1 where there is none. */
 export function answerOf(plan: Plan, selected: ControlRef): number {
-  const wanted = selected.part === 'value' ? [Shows.Motor, Shows.Ring] : [Shows.Light];
-  return plan.outs.findIndex(
-    (out) =>
-      plan.links[out.link].id === selected.surface &&
-      out.control.id === selected.control &&
-      wanted.includes(out.shows),
-  );
+  for (const shows of ANSWERS[selected.part]) {
+    const found = plan.outs.findIndex(
+      (out) =>
+        out.shows === shows &&
+        out.control.id === selected.control &&
+        plan.links[out.link].id === selected.surface,
+    );
+    if (found >= 0) return found;
+  }
+  return -1;
 }
 
 function outputText(out: OutPlan, frame: Frame, index: number): string {
@@ -116,7 +128,6 @@ export function roundView(profile: Profile, frame: Frame, selected: ControlRef):
   const heard = at >= 0;
   const raw = frame.part(index, PartField.Raw);
   const packed = frame.part(index, PartField.Packed);
-  const stop = heard ? (frame.part(index, PartField.Stop) as Stop) : Stop.None;
   const actionPlan = part.actions[0];
   const action = actionPlan?.action ?? null;
 
@@ -125,7 +136,11 @@ export function roundView(profile: Profile, frame: Frame, selected: ControlRef):
   const slotHit = frame.part(index, PartField.Slot);
   const shown = answer >= 0 ? frame.out(answer, OutField.Slot) : -1;
   const aim = actionPlan?.aim;
-  const aimed = aim ? (aim.offset < 0 ? aim.base : aim.base + aim.offset + frame.head(Head.Bank)) : -1;
+  const aimed = aim
+    ? aim.offset < 0
+      ? aim.base
+      : aim.base + aim.offset + frame.head(Head.Bank)
+    : -1;
   const slot = shown >= 0 ? shown : aimed >= 0 && aimed < plan.slots.length ? aimed : slotHit;
   const slotPlan = slot >= 0 ? plan.slots[slot] : null;
   const know = slotPlan ? KNOW_WORDS[frame.slot(slot, SlotField.Know)] : '';
@@ -133,8 +148,15 @@ export function roundView(profile: Profile, frame: Frame, selected: ControlRef):
   const reports = slotPlan?.reports ?? false;
   const law = slotPlan ? LAWS[slotPlan.law] : null;
 
-  let why = WHY[stop];
-  if (stop === Stop.NotAvailable && slotPlan === null && action) why = 'This strip has no such function.';
+  const last = heard ? (frame.part(index, PartField.Stop) as Stop) : Stop.None;
+  const hostLink = actionPlan?.link ?? -1;
+  // What has been mended since the last message no longer stops the next.
+  const mended =
+    (last === Stop.StateUnknown && know !== 'unknown') ||
+    (last === Stop.HostClosed && hostLink >= 0 && frame.isOpen(hostLink, 'output')) ||
+    (last === Stop.HeldOff && frame.head(Head.HoldOff) === 0);
+  const stop = mended ? Stop.None : last;
+  const why = WHY[stop];
   const station = STOP_STATION[stop];
   return {
     control: part.control.label,
@@ -145,6 +167,7 @@ export function roundView(profile: Profile, frame: Frame, selected: ControlRef):
     hex: heard ? packedToHex(packed) : '',
     ago: heard ? ago(frame.head(Head.Time) - at) : '',
     action,
+    shape: shapeText(action, law),
     functionName: action ? actionName(profile, action) : '',
     functionValue: slotPlan && law && reports && know !== 'unknown' ? law.format(value) : '',
     state: !slotPlan
@@ -158,9 +181,24 @@ export function roundView(profile: Profile, frame: Frame, selected: ControlRef):
     rule: out && slotPlan ? RULES[out.shows] : '',
     output: out ? outputText(out, frame, answer) : '',
     outputHex: out ? outputHex(plan, out, frame, answer) : '',
-    stop: station ? { station, why } : null,
+    stop: !frame.isOpen(part.link, 'input')
+      ? {
+          station: 'message',
+          why: 'The port from the surface is closed: nothing arrives. Choose it under Ports.',
+        }
+      : station
+        ? { station, why }
+        : null,
     silent: silence(frame, out, action, slotPlan !== null && reports && know === 'unknown'),
   };
+}
+
+function shapeText(action: Action | null, law: { format(value: number): string } | null): string {
+  if (action?.do === 'bank') return 'Each press moves the bank window.';
+  if (action?.do !== 'function') return 'Passed on as it is.';
+  if (action.behaviour === 'set' && law)
+    return `Each press sets it to ${law.format(action.to ?? 1)}.`;
+  return 'Passed on as it is.';
 }
 
 /** Why nothing can come back to a control, and from which station on. */
@@ -174,7 +212,10 @@ function silence(
   if (!out)
     return { station: 'output', why: 'This control has no light, ring or motor of its own.' };
   if (!frame.isOpen(out.link, 'output'))
-    return { station: 'output', why: 'The output to the surface is missing. Choose it under Ports.' };
+    return {
+      station: 'output',
+      why: 'The output to the surface is missing. Choose it under Ports.',
+    };
   if (untold) return { station: 'state', why: 'The host has not told this value yet.' };
   return null;
 }

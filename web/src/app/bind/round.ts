@@ -32,6 +32,9 @@ const BEHAVIOUR_WORDS = [
   { label: 'Only on', value: 'set', about: 'Each press switches it on.' },
 ] as const;
 
+/** The round is read off once in so many frames: it is text. */
+const READ_FRAMES = 3;
+
 const STEPS = [
   { label: 'Fine', value: 1 / 200 },
   { label: 'Middle', value: 1 / 50 },
@@ -62,6 +65,7 @@ export class Round {
   private readonly store = inject(Store);
   private readonly engine = inject(EngineService);
   private shownKey = '';
+  private turn = 0;
 
   protected readonly control = computed(() => {
     const selected = this.selected();
@@ -96,7 +100,9 @@ export class Round {
     const control = this.control();
     const selected = this.selected();
     if (action?.do !== 'function' || !control || selected?.part !== 'push') return null;
-    const fn = modelOf(this.profile(), action.host)?.functions.find((f) => f.id === action.function);
+    const fn = modelOf(this.profile(), action.host)?.functions.find(
+      (f) => f.id === action.function,
+    );
     return fn?.kind === 'toggle' ? action.behaviour : null;
   });
   protected readonly behaviourAbout = computed(
@@ -108,7 +114,9 @@ export class Round {
   });
 
   constructor() {
-    const stop = this.engine.paint((frame) => this.read(frame));
+    const stop = this.engine.paint((frame) => {
+      if (this.turn++ % READ_FRAMES === 0) this.read(frame);
+    });
     inject(DestroyRef).onDestroy(stop);
     effect(() => {
       this.profile();

@@ -30,10 +30,11 @@ interface Live {
   readonly parts: Partial<Record<string, number>>;
   readonly outs: Partial<Record<string, number>>;
   readonly node: SVGGElement;
+  /** Its group on the sheet of what moves. */
+  readonly above: SVGGElement | null;
   readonly moving: SVGElement | null;
   readonly dots: readonly Element[];
   readonly lines: readonly Element[];
-  readonly meter: Element | null;
   /** What was drawn last, so that only changes touch the page. */
   position: number;
   ring: number;
@@ -54,7 +55,12 @@ interface Drag {
 }
 
 /** Keys with a letter of their own, as on consoles. */
-const LETTERS: Readonly<Record<string, string>> = { mute: 'M', solo: 'S', arm: 'R', select: 'Select' };
+const LETTERS: Readonly<Record<string, string>> = {
+  mute: 'M',
+  solo: 'S',
+  arm: 'R',
+  select: 'Select',
+};
 const SYMBOLS: Readonly<Record<string, string>> = {
   rewind: '◂◂',
   forward: '▸▸',
@@ -74,7 +80,8 @@ const SHORT = /^Function (\d)$/;
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <svg
-      [attr.viewBox]="'0 0 ' + surface().width + ' ' + surface().height"
+      [attr.viewBox]="viewBox()"
+      preserveAspectRatio="xMidYMin meet"
       role="group"
       [attr.aria-label]="surface().name"
       (pointerdown)="onDown($event)"
@@ -89,7 +96,14 @@ const SHORT = /^Function (\d)$/;
       <rect class="panel" width="100%" height="100%" rx="9" />
       <text class="maker" x="16" [attr.y]="surface().height - 14">{{ surface().name }}</text>
       @if (band(); as b) {
-        <rect class="band" [attr.x]="b.x" [attr.y]="b.y" [attr.width]="b.width" [attr.height]="b.height" rx="3" />
+        <rect
+          class="band"
+          [attr.x]="b.x"
+          [attr.y]="b.y"
+          [attr.width]="b.width"
+          [attr.height]="b.height"
+          rx="3"
+        />
       }
       @for (c of surface().controls; track c.id) {
         <g
@@ -98,7 +112,7 @@ const SHORT = /^Function (\d)$/;
           [class]="c.kind"
           [class.round]="c.kind === 'button' && c.width === c.height"
           [class.bound]="isBound(c)"
-          [class.selected]="selected()?.control === c.id && selected()?.surface === surfaceId()"
+          [class.selected]="isSelected(c)"
           [attr.transform]="'translate(' + c.x + ' ' + c.y + ')'"
           [attr.tabindex]="c.kind === 'display' ? null : 0"
           [attr.role]="c.kind === 'button' ? 'button' : c.kind === 'display' ? 'img' : 'slider'"
@@ -111,7 +125,13 @@ const SHORT = /^Function (\d)$/;
             @case ('fader') {
               <rect class="hit" [attr.width]="c.width" [attr.height]="c.height" />
               @for (tick of ticks; track tick) {
-                <line class="tick" x1="2" x2="6" [attr.y1]="tickY(c, tick)" [attr.y2]="tickY(c, tick)" />
+                <line
+                  class="tick"
+                  x1="2"
+                  x2="6"
+                  [attr.y1]="tickY(c, tick)"
+                  [attr.y2]="tickY(c, tick)"
+                />
                 <line
                   class="tick"
                   [attr.x1]="c.width - 6"
@@ -120,11 +140,14 @@ const SHORT = /^Function (\d)$/;
                   [attr.y2]="tickY(c, tick)"
                 />
               }
-              <rect class="slot" [attr.x]="c.width / 2 - 1.5" y="2" width="3" [attr.height]="c.height - 4" rx="1.5" />
-              <g class="moving">
-                <rect class="cap" x="2" width="20" height="22" rx="2.5" />
-                <line class="cap-line" x1="2" x2="22" y1="11" y2="11" />
-              </g>
+              <rect
+                class="slot"
+                [attr.x]="c.width / 2 - 1.5"
+                y="2"
+                width="3"
+                [attr.height]="c.height - 4"
+                rx="1.5"
+              />
             }
             @case ('encoder') {
               <rect class="hit" [attr.width]="c.width" [attr.height]="c.height" />
@@ -133,37 +156,104 @@ const SHORT = /^Function (\d)$/;
               }
               <circle class="dot centre" [attr.cx]="c.width / 2" [attr.cy]="-3.4" r="1" />
               <circle class="knob" [attr.cx]="c.width / 2" [attr.cy]="c.height / 2" r="10" />
-              <g class="moving">
-                <line class="pointer" [attr.x1]="c.width / 2" [attr.x2]="c.width / 2" [attr.y1]="c.height / 2 - 9" [attr.y2]="c.height / 2 - 4" />
-              </g>
             }
             @case ('jog') {
-              <circle class="knob" [attr.cx]="c.width / 2" [attr.cy]="c.height / 2" [attr.r]="c.width / 2" />
-              <circle class="jog-face" [attr.cx]="c.width / 2" [attr.cy]="c.height / 2" [attr.r]="c.width / 2 - 6" />
-              <g class="moving"><circle class="dimple" [attr.cx]="c.width / 2" cy="14" r="5" /></g>
+              <circle
+                class="knob"
+                [attr.cx]="c.width / 2"
+                [attr.cy]="c.height / 2"
+                [attr.r]="c.width / 2"
+              />
+              <circle
+                class="jog-face"
+                [attr.cx]="c.width / 2"
+                [attr.cy]="c.height / 2"
+                [attr.r]="c.width / 2 - 6"
+              />
             }
-            @case ('display') {
-              <text class="line" x="3" y="12"></text>
-              <text class="line" x="3" y="24"></text>
-              <rect class="meter" [attr.x]="c.width - 3.4" width="2" y="2" height="0" />
-            }
+            @case ('display') {}
             @default {
-              <rect class="key" [attr.width]="c.width" [attr.height]="c.height" [attr.rx]="c.width === c.height ? c.width / 2 : 3" />
+              <rect
+                class="key"
+                [attr.width]="c.width"
+                [attr.height]="c.height"
+                [attr.rx]="c.width === c.height ? c.width / 2 : 3"
+              />
               <text
                 class="legend"
                 [class.symbol]="isSymbol(c)"
                 [attr.x]="c.width / 2"
                 [attr.y]="c.height / 2"
                 dominant-baseline="central"
-              >{{ legend(c) }}</text>
+              >
+                {{ legend(c) }}
+              </text>
             }
           }
         </g>
       }
       @for (tape of tapes(); track tape.id) {
-        <g class="tape" [attr.transform]="'translate(' + tape.x + ' ' + tape.y + ')'" aria-hidden="true">
+        <g
+          class="tape"
+          [attr.transform]="'translate(' + tape.x + ' ' + tape.y + ')'"
+          aria-hidden="true"
+        >
           <rect [attr.width]="tape.width" height="10.5" />
           <text [attr.x]="tape.width / 2" y="5.6" dominant-baseline="central">{{ tape.text }}</text>
+        </g>
+      }
+    </svg>
+    <!-- What is written and what moves lies above, on sheets of its own: moving it lays out no text anew. -->
+    <svg
+      class="above"
+      [attr.viewBox]="viewBox()"
+      preserveAspectRatio="xMidYMin meet"
+      aria-hidden="true"
+    >
+      @for (c of displays(); track c.id) {
+        <g [attr.data-over]="c.id" [attr.transform]="'translate(' + c.x + ' ' + c.y + ')'">
+          <text class="line" x="3" y="12"></text>
+          <text class="line" x="3" y="24"></text>
+        </g>
+      }
+    </svg>
+    <svg
+      class="above"
+      [attr.viewBox]="viewBox()"
+      preserveAspectRatio="xMidYMin meet"
+      aria-hidden="true"
+    >
+      @for (c of movers(); track c.id) {
+        <g
+          [attr.data-over]="c.id"
+          [class]="c.kind"
+          [class.bound]="isBound(c)"
+          [class.selected]="isSelected(c)"
+          [attr.transform]="'translate(' + c.x + ' ' + c.y + ')'"
+        >
+          <g class="moving">
+            @switch (c.kind) {
+              @case ('fader') {
+                <rect class="cap" x="2" width="20" height="22" rx="2.5" />
+                <line class="cap-line" x1="2" x2="22" y1="11" y2="11" />
+              }
+              @case ('encoder') {
+                <line
+                  class="pointer"
+                  [attr.x1]="c.width / 2"
+                  [attr.x2]="c.width / 2"
+                  [attr.y1]="c.height / 2 - 9"
+                  [attr.y2]="c.height / 2 - 4"
+                />
+              }
+              @case ('jog') {
+                <circle class="dimple" [attr.cx]="c.width / 2" cy="14" r="5" />
+              }
+              @case ('display') {
+                <rect class="meter" [attr.x]="c.width - 3.4" width="2" y="0" height="26" />
+              }
+            }
+          </g>
         </g>
       }
     </svg>
@@ -188,9 +278,19 @@ export class SurfaceDrawing {
   private readonly keysDown = new Set<string>();
   private readonly dotAngle = scaleLinear([0, RING_DOTS - 1], [-135, 135]);
 
+  protected readonly viewBox = computed(
+    () => `0 0 ${this.surface().width} ${this.surface().height}`,
+  );
+  protected readonly displays = computed(() =>
+    this.surface().controls.filter((c) => c.kind === 'display'),
+  );
+  protected readonly movers = computed(() =>
+    this.surface().controls.filter((c) => c.kind !== 'button'),
+  );
+
   /** One wide band behind the pieces of the display. */
   protected readonly band = computed(() => {
-    const pieces = this.surface().controls.filter((c) => c.kind === 'display');
+    const pieces = this.displays();
     if (pieces.length === 0) return null;
     const x = Math.min(...pieces.map((c) => c.x)) - 2;
     const y = Math.min(...pieces.map((c) => c.y)) - 1;
@@ -207,7 +307,8 @@ export class SurfaceDrawing {
     const found = new Map<string, (typeof profile.bindings)[string]['actions'][number]>();
     for (const key of profile.bindingOrder) {
       const { control, actions } = profile.bindings[key];
-      if (control.surface === this.surfaceId()) found.set(`${control.control}/${control.part}`, actions[0]);
+      if (control.surface === this.surfaceId())
+        found.set(`${control.control}/${control.part}`, actions[0]);
     }
     return found;
   });
@@ -244,7 +345,15 @@ export class SurfaceDrawing {
 
   protected isBound(control: Control): boolean {
     const parts = Object.keys(control.sends);
-    return control.kind === 'display' || parts.some((part) => this.actions().has(`${control.id}/${part}`));
+    return (
+      control.kind === 'display' ||
+      parts.some((part) => this.actions().has(`${control.id}/${part}`))
+    );
+  }
+
+  protected isSelected(control: Control): boolean {
+    const selected = this.selected();
+    return selected?.control === control.id && selected.surface === this.surfaceId();
   }
 
   protected ariaLabel(control: Control): string {
@@ -291,6 +400,9 @@ export class SurfaceDrawing {
     this.live = this.surface().controls.flatMap((control) => {
       const node = this.host.querySelector<SVGGElement>(`g[data-id="${control.id}"]`);
       if (!node) return [];
+      const above = [...this.host.querySelectorAll<SVGGElement>(`g[data-over="${control.id}"]`)];
+      const find = (what: string) =>
+        above.flatMap((g) => [...g.querySelectorAll<SVGElement>(what)]);
       const indices = (index: Map<string, number>, names: string[]) =>
         Object.fromEntries(
           names.map((name) => [name, index.get(partKey(this.surfaceId(), control.id, name))]),
@@ -301,10 +413,10 @@ export class SurfaceDrawing {
           parts: indices(parts, Object.keys(control.sends)),
           outs: indices(outs, Object.keys(control.takes)),
           node,
-          moving: node.querySelector<SVGElement>('.moving'),
+          above: above.at(-1) ?? null,
+          moving: find('.moving')[0] ?? null,
           dots: [...node.querySelectorAll('.dot')],
-          lines: [...node.querySelectorAll('.line')],
-          meter: node.querySelector('.meter'),
+          lines: find('.line'),
           position: -1,
           ring: -2,
           lit: -1,
@@ -345,7 +457,7 @@ export class SurfaceDrawing {
     const down = touch === undefined ? 0 : frame.part(touch, PartField.Down);
     if (down !== live.down) {
       live.down = down;
-      live.node.classList.toggle('down', down === 1);
+      live.above?.classList.toggle('down', down === 1);
     }
     const ring = live.outs['ring'];
     if (ring === undefined) return;
@@ -355,12 +467,10 @@ export class SurfaceDrawing {
     if (shown === live.ring) return;
     live.ring = shown;
     const at = Math.round(value * (RING_DOTS - 1));
-    const fromCentre = (wire >> 4 & 3) === 1;
+    const fromCentre = ((wire >> 4) & 3) === 1;
     const middle = (RING_DOTS - 1) / 2;
     live.dots.forEach((dot, i) => {
-      const inside = fromCentre
-        ? i >= Math.min(middle, at) && i <= Math.max(middle, at)
-        : i <= at;
+      const inside = fromCentre ? i >= Math.min(middle, at) && i <= Math.max(middle, at) : i <= at;
       const isCentre = i === RING_DOTS;
       dot.classList.toggle('lit', shown >= 0 && (isCentre ? (wire & 0x40) !== 0 : inside));
     });
@@ -390,15 +500,17 @@ export class SurfaceDrawing {
       if (text === live.texts[i]) continue;
       live.texts[i] = text;
       live.lines[i].textContent = text;
-      live.node.setAttribute('aria-label', `${live.control.label}: ${live.texts.map((t) => t.trim()).join(', ')}`);
+      live.node.setAttribute(
+        'aria-label',
+        `${live.control.label}: ${live.texts.map((t) => t.trim()).join(', ')}`,
+      );
     }
     const meter = live.outs['meter'];
-    if (meter === undefined || !live.meter) return;
-    const height = Math.round(frame.out(meter, OutField.Value) * 26);
+    if (meter === undefined || !live.moving) return;
+    const height = frame.out(meter, OutField.Value);
     if (height === live.meterHeight) return;
     live.meterHeight = height;
-    live.meter.setAttribute('y', String(28 - height));
-    live.meter.setAttribute('height', String(height));
+    live.moving.setAttribute('transform', `translate(0 28) scale(1 ${-height})`);
   }
 
   private controlAt(target: EventTarget | null): Control | null {
@@ -481,7 +593,8 @@ export class SurfaceDrawing {
 
   protected onFocus(event: FocusEvent): void {
     const control = this.controlAt(event.target);
-    if (control && !this.drag && (event.target as Element).matches(':focus-visible')) this.pick(control);
+    if (control && !this.drag && (event.target as Element).matches(':focus-visible'))
+      this.pick(control);
   }
 
   protected onKey(event: KeyboardEvent): void {

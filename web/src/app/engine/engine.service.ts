@@ -25,6 +25,9 @@ const PING_EVERY_MS = 2_000;
 /** Pings without any answer after which the worker counts as dead. */
 const UNANSWERED = 4;
 
+/** Bytes taken by a real port that are told to the worker at once. Well below what may be under way. */
+const TAKEN_LOT = 64;
+
 type Painter = (frame: Frame) => void;
 
 /**
@@ -50,6 +53,7 @@ export class EngineService {
   private profile: Profile | null = null;
   private readonly painters = new Set<Painter>();
   private readonly wills = new Map<string, Uint8Array>();
+  private readonly taken = new Map<string, number>();
   private waitingBuffer: ArrayBuffer | null = null;
   private asked = false;
   private unanswered = 0;
@@ -149,14 +153,22 @@ export class EngineService {
         return;
       case 'send': {
         const output = this.choices()[message.link]?.output;
-        const sent = output !== null && output !== undefined && this.midi.send(output.id, message.bytes);
-        if (sent) this.post({ kind: 'taken', link: message.link, bytes: message.bytes.length });
+        const sent =
+          output !== null && output !== undefined && this.midi.send(output.id, message.bytes);
+        if (sent) this.acknowledge(message.link, message.bytes.length);
         return;
       }
       case 'will':
         this.wills.set(message.link, message.bytes);
         return;
     }
+  }
+
+  /** Tells the worker in lots what real ports have taken; the rest of a lot never adds up to what it waits for. */
+  private acknowledge(link: string, bytes: number): void {
+    const taken = (this.taken.get(link) ?? 0) + bytes;
+    if (taken >= TAKEN_LOT) this.post({ kind: 'taken', link, bytes: taken });
+    this.taken.set(link, taken >= TAKEN_LOT ? 0 : taken);
   }
 
   /** Gives the engine a profile; everything live is kept. */
@@ -182,19 +194,22 @@ export class EngineService {
     this.applyPorts();
   }
 
+  /** Two buffers take turns: one is on the page, the other under way. */
   private draw(): void {
     const buffer = this.waitingBuffer;
-    if (this.plan && buffer) {
+    let spare = buffer;
+    this.waitingBuffer = null;
+    if (this.plan && buffer?.byteLength === this.bytes) {
       const frame = new Frame(this.plan, buffer);
-      if (frame.head(Head.Version) === this.version && buffer.byteLength === this.bytes) {
+      if (frame.head(Head.Version) === this.version) {
+        spare = this.frame?.numbers.buffer ?? null;
         this.frame = frame;
         this.rememberBank(frame.head(Head.Bank));
         for (const paint of this.painters) paint(frame);
       }
     }
     if (this.asked || !this.plan || !this.worker) return;
-    const next = buffer?.byteLength === this.bytes ? buffer : new ArrayBuffer(this.bytes);
-    this.waitingBuffer = null;
+    const next = spare?.byteLength === this.bytes ? spare : new ArrayBuffer(this.bytes);
     this.asked = true;
     this.post({ kind: 'frame', buffer: next }, [next]);
   }
@@ -300,5 +315,7 @@ export class EngineService {
 type Port = PortChoice['input'];
 function again(wanted: Port, ports: readonly { id: string; name: string }[]): Port {
   if (!wanted) return null;
-  return ports.find((p) => p.id === wanted.id) ?? ports.find((p) => p.name === wanted.name) ?? wanted;
+  return (
+    ports.find((p) => p.id === wanted.id) ?? ports.find((p) => p.name === wanted.name) ?? wanted
+  );
 }

@@ -19,6 +19,7 @@ export const enum Head {
   Skipped,
   /** A bit for each open end: input of link n is bit 2n, its output bit 2n + 1. */
   Open,
+  HoldOff,
 }
 
 /** What a frame tells of a part. */
@@ -58,7 +59,7 @@ export function frameLength(plan: Plan): number {
  * page and worker.
  */
 export class Frame {
-  readonly numbers: Float64Array;
+  readonly numbers: Float64Array<ArrayBuffer>;
   private readonly outBase: number;
   private readonly slotBase: number;
 
@@ -78,7 +79,9 @@ export class Frame {
     this.numbers[field] = value;
   }
   isOpen(link: number, end: 'input' | 'output'): boolean {
-    return Math.floor(this.numbers[Head.Open] / 2 ** (2 * link + (end === 'output' ? 1 : 0))) % 2 === 1;
+    return (
+      Math.floor(this.numbers[Head.Open] / 2 ** (2 * link + (end === 'output' ? 1 : 0))) % 2 === 1
+    );
   }
   part(part: number, field: PartField): number {
     return this.numbers[HEADER + part * PER_PART + field];

@@ -12,7 +12,8 @@ export type MidiState =
 
 /** What to tell people, by state; empty where there is nothing to say. */
 export const MIDI_SENTENCE: Readonly<Record<MidiState, string>> = {
-  'not asked': 'Rondo has not asked the browser for MIDI yet. Everything works with the simulated desk and host.',
+  'not asked':
+    'Rondo has not asked the browser for MIDI yet. Everything works with the simulated desk and host.',
   asking: 'The browser is asking. Allow MIDI to use real ports.',
   granted: '',
   'granted without SysEx':
@@ -123,9 +124,9 @@ export class Midi {
         .map((port) => ({ id: port.id, name: port.name ?? 'Unnamed port' }));
     const inputs = here(this.access.inputs.values());
     const outputs = here(this.access.outputs.values());
-    const names = (ports: readonly PortInfo[]) => ports.map((port) => `${port.id} ${port.name}`).join('\n');
-    const same =
-      names(inputs) === names(this.inputs()) && names(outputs) === names(this.outputs());
+    const names = (ports: readonly PortInfo[]) =>
+      ports.map((port) => `${port.id} ${port.name}`).join('\n');
+    const same = names(inputs) === names(this.inputs()) && names(outputs) === names(this.outputs());
     if (same) return;
     this.inputs.set(inputs);
     this.outputs.set(outputs);

@@ -174,6 +174,7 @@ export class Runner {
     });
     frame.setHead(Head.Skipped, skipped);
     frame.setHead(Head.Open, open);
+    frame.setHead(Head.HoldOff, engine.holdOff ? 1 : 0);
   }
 
   private fillParts(frame: Frame, world: World): void {

@@ -11,10 +11,12 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { InputText } from 'primeng/inputtext';
-import { emptyProfile, nineFerriesMix } from '@rondo/core/profile';
+import { emptyProfile, nineFerriesMix, readProfile, type Fault } from '@rondo/core/profile';
 import { listActions } from '../state/actions';
 import { freshId } from '../state/api';
 import { listFeature } from '../state/list';
+
+const LARGEST_FILE = 4 << 20;
 
 @Component({
   selector: 'rondo-profiles',
@@ -27,11 +29,47 @@ import { listFeature } from '../state/list';
         <p>A profile says what each control of your surfaces does, and what comes back to it.</p>
       </div>
       <div class="new">
-        <p-button label="New from the demo" severity="secondary" [outlined]="true" (onClick)="createDemo()" />
+        <input
+          #file
+          type="file"
+          class="visually-hidden"
+          accept="application/json,.json"
+          tabindex="-1"
+          aria-label="Profile file"
+          (change)="read(file)"
+        />
+        <p-button
+          label="Read from a file"
+          severity="secondary"
+          [outlined]="true"
+          (onClick)="file.click()"
+        />
+        <p-button
+          label="New from the demo"
+          severity="secondary"
+          [outlined]="true"
+          (onClick)="createDemo()"
+        />
         <p-button label="New profile" icon="pi pi-plus" (onClick)="create()" />
       </div>
     </header>
 
+    @if (refused(); as r) {
+      <section class="trouble" role="alert">
+        <p>
+          “{{ r.file }}” was not read, and nothing was changed. Mend what is listed and read it
+          again.
+          <p-button label="Close" size="small" [text]="true" (onClick)="refused.set(null)" />
+        </p>
+        <ul class="faults">
+          @for (fault of r.faults; track $index) {
+            <li>
+              <b>{{ fault.path }}</b> {{ fault.message }}
+            </li>
+          }
+        </ul>
+      </section>
+    }
     @if (message(); as text) {
       <p class="trouble" role="alert">
         {{ text }} <p-button label="Try again" size="small" [text]="true" (onClick)="load()" />
@@ -42,7 +80,10 @@ import { listFeature } from '../state/list';
       @if (list.length === 0) {
         <section class="empty">
           <h2>No profile yet</h2>
-          <p>Start with an empty one and bind your first fader, or look at the demo to see how it goes.</p>
+          <p>
+            Start with an empty one and bind your first fader, or look at the demo to see how it
+            goes.
+          </p>
         </section>
       } @else {
         <ul>
@@ -63,7 +104,8 @@ import { listFeature } from '../state/list';
                 <a [routerLink]="['/bind', profile.id]">{{ profile.name }}</a>
               }
               <span class="when">
-                Saved {{ profile.updatedAt | date: 'd MMM y, HH:mm' }} · revision {{ profile.revision }}
+                Saved {{ profile.updatedAt | date: 'd MMM y, HH:mm' }} · revision
+                {{ profile.revision }}
               </span>
               <span class="does">
                 <p-button
@@ -87,7 +129,12 @@ import { listFeature } from '../state/list';
                   severity="secondary"
                   (onClick)="remove(profile.id, profile.name)"
                 />
-                <p-button label="Open" size="small" [outlined]="true" [routerLink]="['/bind', profile.id]" />
+                <p-button
+                  label="Open"
+                  size="small"
+                  [outlined]="true"
+                  [routerLink]="['/bind', profile.id]"
+                />
               </span>
             </li>
           }
@@ -169,6 +216,17 @@ import { listFeature } from '../state/list';
       border-radius: 8px;
       text-align: center;
     }
+    .faults {
+      border: 0;
+      max-height: 220px;
+      overflow: auto;
+    }
+    .faults li {
+      display: block;
+      min-height: 0;
+      padding: 3px 0;
+      border: 0;
+    }
     .trouble {
       max-width: 1000px;
       padding: 10px 14px;
@@ -182,6 +240,7 @@ export class Profiles {
   private readonly store = inject(Store);
   protected readonly profiles = this.store.selectSignal(listFeature.selectProfiles);
   protected readonly message = this.store.selectSignal(listFeature.selectMessage);
+  protected readonly refused = signal<{ file: string; faults: readonly Fault[] } | null>(null);
   protected readonly renaming = signal<string | null>(null);
   private readonly nameFields = viewChildren<ElementRef<HTMLInputElement>>('name');
 
@@ -204,6 +263,33 @@ export class Profiles {
     this.store.dispatch(listActions.create({ profile: nineFerriesMix(freshId()), open: true }));
   }
 
+  /** Reads a profile from a file: taken whole under a new id, or refused whole with every fault. */
+  protected async read(field: HTMLInputElement): Promise<void> {
+    const file = field.files?.[0];
+    field.value = '';
+    if (!file) return;
+    this.refused.set(null);
+    const refuse = (faults: readonly Fault[]) => this.refused.set({ file: file.name, faults });
+    if (file.size > LARGEST_FILE) {
+      refuse([{ path: '(whole document)', message: 'is larger than 4 MB' }]);
+      return;
+    }
+    let content: unknown;
+    try {
+      content = JSON.parse(await file.text());
+    } catch {
+      refuse([{ path: '(whole document)', message: 'is not JSON' }]);
+      return;
+    }
+    const result = readProfile(content);
+    if (!result.ok) {
+      refuse(result.faults);
+      return;
+    }
+    const profile = { ...result.profile, id: freshId() };
+    this.store.dispatch(listActions.create({ profile, open: false }));
+  }
+
   protected startRename(id: string): void {
     this.renaming.set(id);
     setTimeout(() => this.nameFields()[0]?.nativeElement.select());
@@ -214,7 +300,8 @@ export class Profiles {
     this.renaming.set(null);
     const before = this.profiles()?.find((profile) => profile.id === id)?.name;
     const after = name.trim();
-    if (after !== '' && after !== before) this.store.dispatch(listActions.rename({ id, name: after }));
+    if (after !== '' && after !== before)
+      this.store.dispatch(listActions.rename({ id, name: after }));
   }
 
   protected duplicate(id: string): void {

@@ -24,7 +24,12 @@ export const documentActions = createActionGroup({
   source: 'Document',
   events: {
     Open: props<{ id: string }>(),
-    Opened: props<{ profile: Profile; revision: number; unsaved: boolean; staleAt: number | null }>(),
+    Opened: props<{
+      profile: Profile;
+      revision: number;
+      unsaved: boolean;
+      staleAt: number | null;
+    }>(),
     'Open Failed': props<{ message: string }>(),
     Bind: props<{ name: string; control: ControlRef; action: Action }>(),
     Unbind: props<{ name: string; control: ControlRef }>(),
@@ -33,7 +38,11 @@ export const documentActions = createActionGroup({
     Redo: emptyProps(),
     Saving: emptyProps(),
     Saved: props<{ profile: Profile; revision: number }>(),
-    'Save Failed': props<{ kind: 'away' | 'stale' | 'refused'; message: string; revision: number | null }>(),
+    'Save Failed': props<{
+      kind: 'away' | 'stale' | 'refused';
+      message: string;
+      revision: number | null;
+    }>(),
     Retry: emptyProps(),
     'Keep Mine': emptyProps(),
     'Take Theirs': emptyProps(),

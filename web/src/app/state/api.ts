@@ -10,7 +10,11 @@ const summarySchema = z.object({
 });
 export type ProfileSummary = z.infer<typeof summarySchema>;
 const listSchema = z.object({ profiles: z.array(summarySchema) });
-const openedSchema = z.object({ revision: z.number(), updatedAt: z.string(), profile: z.unknown() });
+const openedSchema = z.object({
+  revision: z.number(),
+  updatedAt: z.string(),
+  profile: z.unknown(),
+});
 const savedSchema = z.object({ revision: z.number() });
 const problemSchema = z.object({
   title: z.string(),
@@ -72,7 +76,9 @@ export class Api {
   }
 
   async open(id: string): Promise<Opened> {
-    const { revision, profile } = openedSchema.parse(await call('GET', `/${encodeURIComponent(id)}`));
+    const { revision, profile } = openedSchema.parse(
+      await call('GET', `/${encodeURIComponent(id)}`),
+    );
     const result = readProfile(profile);
     if (!result.ok)
       throw new ApiError(

@@ -60,27 +60,26 @@ export const documentFeature = createFeature({
   reducer: createReducer(
     emptyDocument,
     on(documentActions.open, () => emptyDocument),
-    on(
-      documentActions.opened,
-      (_, { profile, revision, unsaved, staleAt }): DocumentState => ({
-        ...emptyDocument,
-        profile,
-        revision,
-        staleAt,
-        save: staleAt !== null ? 'stale' : unsaved ? 'unsaved' : 'saved',
-      }),
-    ),
-    on(
-      documentActions.openFailed,
-      (_, { message }): DocumentState => ({ ...emptyDocument, message }),
-    ),
+    on(documentActions.opened, (_, { profile, revision, unsaved, staleAt }): DocumentState => ({
+      ...emptyDocument,
+      profile,
+      revision,
+      staleAt,
+      save: staleAt !== null ? 'stale' : unsaved ? 'unsaved' : 'saved',
+    })),
+    on(documentActions.openFailed, (_, { message }): DocumentState => ({
+      ...emptyDocument,
+      message,
+    })),
     on(documentActions.bind, (state, { name, control, action }) =>
       take(state, (profile) => bind(profile, name, control, action)),
     ),
     on(documentActions.unbind, (state, { name, control }) =>
       take(state, (profile) => unbind(profile, name, control)),
     ),
-    on(documentActions.rename, (state, { name }) => take(state, (profile) => rename(profile, name))),
+    on(documentActions.rename, (state, { name }) =>
+      take(state, (profile) => rename(profile, name)),
+    ),
     on(documentActions.undo, (state): DocumentState => {
       const edit = state.past.at(-1);
       const profile = edit && state.profile ? undo(state.profile, edit) : null;
@@ -106,33 +105,26 @@ export const documentFeature = createFeature({
       };
     }),
     on(documentActions.saving, (state): DocumentState => ({ ...state, save: 'saving' })),
-    on(
-      documentActions.saved,
-      (state, { profile, revision }): DocumentState =>
-        state.profile?.id !== profile.id
-          ? state
-          : {
-              ...state,
-              revision,
-              message: null,
-              save: state.profile === profile ? 'saved' : 'unsaved',
-            },
+    on(documentActions.saved, (state, { profile, revision }): DocumentState =>
+      state.profile?.id !== profile.id
+        ? state
+        : {
+            ...state,
+            revision,
+            message: null,
+            save: state.profile === profile ? 'saved' : 'unsaved',
+          },
     ),
-    on(
-      documentActions.saveFailed,
-      (state, { kind, message, revision }): DocumentState => ({
-        ...state,
-        save: kind,
-        message,
-        staleAt: kind === 'stale' ? revision : null,
-      }),
-    ),
-    on(
-      documentActions.keepMine,
-      (state): DocumentState =>
-        state.staleAt === null
-          ? state
-          : { ...state, revision: state.staleAt, staleAt: null, save: 'unsaved', message: null },
+    on(documentActions.saveFailed, (state, { kind, message, revision }): DocumentState => ({
+      ...state,
+      save: kind,
+      message,
+      staleAt: kind === 'stale' ? revision : null,
+    })),
+    on(documentActions.keepMine, (state): DocumentState =>
+      state.staleAt === null
+        ? state
+        : { ...state, revision: state.staleAt, staleAt: null, save: 'unsaved', message: null },
     ),
   ),
   extraSelectors: ({ selectPast, selectFuture }) => ({

@@ -16,7 +16,9 @@ export interface Draft {
 export class Drafts {
   read(id: string): Draft | null {
     try {
-      const { revision, profile } = draftSchema.parse(JSON.parse(localStorage.getItem(keyOf(id)) ?? ''));
+      const { revision, profile } = draftSchema.parse(
+        JSON.parse(localStorage.getItem(keyOf(id)) ?? ''),
+      );
       const result = readProfile(profile);
       return result.ok ? { revision, profile: result.profile } : null;
     } catch {

@@ -48,7 +48,9 @@ export const loadList = createEffect(
 /** Changes of the list go one after the other; each ends with the list loaded anew. */
 export const changeList = createEffect(
   (actions$ = inject(Actions), api = inject(Api), router = inject(Router)) => {
-    const done = (work: Promise<unknown>): Observable<ReturnType<typeof listActions.changed | typeof listActions.failed>> =>
+    const done = (
+      work: Promise<unknown>,
+    ): Observable<ReturnType<typeof listActions.changed | typeof listActions.failed>> =>
       from(work).pipe(
         map(() => listActions.changed()),
         catchError((error: unknown) => of(listActions.failed({ message: words(error) }))),
@@ -178,7 +180,9 @@ export const autosave = createEffect(
       ),
       debounceTime(AUTOSAVE_MS),
       withLatestFrom(store.select(documentFeature.selectDocumentState)),
-      filter(([, { profile, save }]) => profile !== null && (save === 'unsaved' || save === 'away')),
+      filter(
+        ([, { profile, save }]) => profile !== null && (save === 'unsaved' || save === 'away'),
+      ),
       exhaustMap(([, { profile, revision }]) => {
         const sent = profile as Profile;
         store.dispatch(documentActions.saving());

@@ -16,7 +16,10 @@ export const selectionFeature = createFeature({
     { control: null, locked: false, holdOff: false },
     on(selectionActions.select, (state, { control }): SelectionState => ({ ...state, control })),
     on(selectionActions.lock, (state, { locked }): SelectionState => ({ ...state, locked })),
-    on(selectionActions.holdOff, (state, { on: holdOff }): SelectionState => ({ ...state, holdOff })),
+    on(selectionActions.holdOff, (state, { on: holdOff }): SelectionState => ({
+      ...state,
+      holdOff,
+    })),
     on(documentActions.open, (state): SelectionState => ({ ...state, control: null })),
   ),
 });

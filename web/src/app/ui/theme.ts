@@ -39,11 +39,21 @@ export const RONDO_PRESET = definePreset(Aura, {
     colorScheme: {
       light: {
         surface: paper,
-        primary: { color: petrol[600], contrastColor: '#ffffff', hoverColor: petrol[700], activeColor: petrol[800] },
+        primary: {
+          color: petrol[600],
+          contrastColor: '#ffffff',
+          hoverColor: petrol[700],
+          activeColor: petrol[800],
+        },
       },
       dark: {
         surface: paper,
-        primary: { color: petrol[300], contrastColor: '#10211f', hoverColor: petrol[200], activeColor: petrol[100] },
+        primary: {
+          color: petrol[300],
+          contrastColor: '#10211f',
+          hoverColor: petrol[200],
+          activeColor: petrol[100],
+        },
       },
     },
   },

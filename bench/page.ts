@@ -1,0 +1,236 @@
+import { spawn } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { chromium, type Page } from '@playwright/test';
+import { installWebMidi, type MidiControl, type MidiPlan } from '../web/testing/web-midi.js';
+import { table } from './report.js';
+
+declare global {
+  interface Window {
+    rondoMidi: MidiControl;
+  }
+}
+
+const SECONDS = 10;
+const PER_SECOND = 2_000;
+const MOVES = 60;
+const PLAN: MidiPlan = {
+  answer: 'granted',
+  inputs: [{ id: 'desk-in', name: 'Harrow 8 out' }],
+  outputs: [{ id: 'desk-out', name: 'Harrow 8 in' }],
+};
+const SESSION = {
+  bank: 0,
+  ports: { 'surface:desk': { real: true, input: PLAN.inputs[0], output: PLAN.outputs[0] } },
+};
+
+interface TraceEvent {
+  name: string;
+  pid: number;
+  tid: number;
+  ts: number;
+  dur?: number;
+  /** Processor time of the thread, µs. */
+  tdur?: number;
+  args: { name?: string };
+}
+
+/** Main-thread work that the generator of messages does in our place: it stands for the browser's own ports. */
+const NOT_OURS = 'TimerFire';
+const OURS = new Set([
+  'FunctionCall',
+  'UpdateLayoutTree',
+  'Layout',
+  'PrePaint',
+  'Paint',
+  'Layerize',
+  'MinorGC',
+  'MajorGC',
+]);
+
+/**
+ * Main-thread milliseconds of the page's renderer in each frame: script, style, layout, paint and garbage collection,
+ * in processor time, so that other processes of a small machine do not count.
+ */
+function workPerFrame(events: TraceEvent[]): number[] {
+  const main = events
+    .filter((e) => e.name === 'thread_name' && e.args.name === 'CrRendererMain')
+    .map((e) => `${e.pid} ${e.tid}`);
+  const frames = events
+    .filter((e) => e.name === 'FireAnimationFrame' && main.includes(`${e.pid} ${e.tid}`))
+    .sort((a, b) => a.ts - b.ts);
+  if (frames.length === 0) throw new Error('The trace holds no frames.');
+  const { pid, tid } = frames[0];
+  const here = events.filter((e) => e.pid === pid && e.tid === tid && e.dur !== undefined);
+  const generator = here.filter((e) => e.name === NOT_OURS);
+  const inGenerator = (e: TraceEvent) =>
+    generator.some((g) => e.ts >= g.ts && e.ts + (e.dur ?? 0) <= g.ts + (g.dur ?? 0));
+  const ours = here.filter((e) => OURS.has(e.name) && !inGenerator(e)).sort((a, b) => a.ts - b.ts);
+  const work = new Float64Array(frames.length);
+  let frame = 0;
+  let end = 0;
+  for (const e of ours) {
+    // What lies inside another counts once.
+    if (e.ts < end) continue;
+    end = e.ts + (e.dur ?? 0);
+    while (frame + 1 < frames.length && frames[frame + 1].ts <= e.ts) frame++;
+    work[frame] += (e.tdur ?? e.dur ?? 0) / 1_000;
+  }
+  return [...work.slice(1, -1)];
+}
+
+const quantile = (list: number[], q: number): number =>
+  [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * q))];
+
+/** Plays fader moves from the real desk's port at a steady rate and waits for the last one to come back. */
+async function flood(page: Page): Promise<{ played: number; rate: number; lastBackMs: number }> {
+  return page.evaluate(
+    async ([seconds, perSecond]) => {
+      const midi = window.rondoMidi;
+      for (let f = 0; f < 9; f++) midi.play('desk-in', [0x90, 0x68 + f, 0x7f]);
+      const start = performance.now();
+      let played = 0;
+      await new Promise<void>((done) => {
+        const timer = setInterval(() => {
+          const due = Math.min(
+            seconds * perSecond,
+            ((performance.now() - start) / 1_000) * perSecond,
+          );
+          for (; played < due; played++) {
+            const bend = ((played * 37) & 1_023) << 4;
+            midi.play('desk-in', [0xe0 | (played % 9), bend & 0x7f, bend >> 7]);
+          }
+          if (played >= seconds * perSecond) {
+            clearInterval(timer);
+            done();
+          }
+        }, 4);
+      });
+      const rate = played / ((performance.now() - start) / 1_000);
+      const from = performance.now();
+      const last = ((played - 1) * 37) & 1_023;
+      const status = 0xe0 | ((played - 1) % 9);
+      const isBack = () => {
+        const all = midi.sent['desk-out'];
+        for (let i = all.length - 1; i >= 0; i--)
+          if (all[i][0] === status) return (all[i][1] | (all[i][2] << 7)) >> 4 === last;
+        return false;
+      };
+      while (!isBack()) {
+        if (performance.now() - from > 5_000) return { played, rate, lastBackMs: Infinity };
+        await new Promise((done) => setTimeout(done, 1));
+      }
+      return { played, rate, lastBackMs: performance.now() - from };
+    },
+    [SECONDS, PER_SECOND],
+  );
+}
+
+/** Frames between a hand's move on the drawing and the cap being drawn there, for many moves. */
+async function framesToDraw(page: Page): Promise<number[]> {
+  await page.evaluate(() => {
+    const state = window as unknown as { frame: number; movedAt: number; drawn: number[] };
+    state.frame = 0;
+    state.movedAt = -1;
+    state.drawn = [];
+    const count = () => {
+      state.frame++;
+      requestAnimationFrame(count);
+    };
+    requestAnimationFrame(count);
+    const cap = document.querySelector('g[data-over="fader-2"] .moving')!;
+    document.addEventListener(
+      'pointermove',
+      () => {
+        if (state.movedAt < 0) state.movedAt = state.frame;
+      },
+      true,
+    );
+    new MutationObserver(() => {
+      if (state.movedAt < 0) return;
+      state.drawn.push(state.frame - state.movedAt);
+      state.movedAt = -1;
+    }).observe(cap, { attributes: true, attributeFilter: ['transform'] });
+  });
+  const box = (await page.locator('g[data-over="fader-2"] .cap').boundingBox())!;
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.evaluate(() => ((window as unknown as { movedAt: number }).movedAt = -1));
+  for (let n = 0; n < MOVES; n++) {
+    await page.mouse.move(x, y - 20 - (n % 2) * 12 - (n % 5));
+    await page.evaluate(
+      () =>
+        new Promise((done) =>
+          requestAnimationFrame(() => requestAnimationFrame(() => requestAnimationFrame(done))),
+        ),
+    );
+  }
+  await page.mouse.up();
+  return page.evaluate(() => (window as unknown as { drawn: number[] }).drawn);
+}
+
+/** The page in Chromium while a desk sends 2 000 messages a second. */
+export async function page(): Promise<void> {
+  const folder = mkdtempSync(join(tmpdir(), 'rondo-bench-'));
+  const program = fileURLToPath(new URL('../../server/dist/main.mjs', import.meta.url));
+  const server = spawn(process.execPath, [program], {
+    env: { ...process.env, RONDO_DATA: folder, RONDO_PORT: '0' },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  const address = await new Promise<string>((done) =>
+    server.stdout.on('data', (chunk: Buffer) => {
+      const found = /http:\/\/\S+/.exec(String(chunk));
+      if (found) done(found[0]);
+    }),
+  );
+  const browser = await chromium.launch({
+    executablePath: process.env['RONDO_CHROMIUM'] ?? '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-background-networking', '--disable-component-update'],
+  });
+  try {
+    const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+    await context.grantPermissions(['midi', 'midi-sysex'], { origin: address.replace(/\/$/, '') });
+    const tab = await context.newPage();
+    await tab.addInitScript(
+      `(${installWebMidi.toString()})(window, ${JSON.stringify(PLAN)});
+       localStorage.setItem('rondo.session.nine-ferries-mix', ${JSON.stringify(JSON.stringify(SESSION))});`,
+    );
+    await tab.goto(`${address}bind/nine-ferries-mix`);
+    await tab.waitForFunction(() => (window.rondoMidi.sent['desk-out'] ?? []).length > 80);
+    const tracePath = join(folder, 'trace.json');
+    await browser.startTracing(tab, {
+      path: tracePath,
+      categories: ['toplevel', 'devtools.timeline', '__metadata'],
+    });
+    const flooded = await flood(tab);
+    await browser.stopTracing();
+    const trace = JSON.parse(readFileSync(tracePath, 'utf8')) as { traceEvents: TraceEvent[] };
+    const work = workPerFrame(trace.traceEvents);
+    await tab.reload();
+    await tab.waitForFunction(() => (window.rondoMidi.sent['desk-out'] ?? []).length > 80);
+    const drawn = await framesToDraw(tab);
+    const p95 = quantile(work, 0.95);
+    table(`Page in Chromium, ${SECONDS} s of messages from a real port`, [
+      ['messages a second', `${flooded.rate.toFixed(0)} (${flooded.played} in all)`],
+      ['frames', `${work.length}, ${(work.length / SECONDS).toFixed(1)} a second`],
+      [
+        'main-thread work a frame',
+        `median ${quantile(work, 0.5).toFixed(1)} ms, 95 % ${p95.toFixed(1)} ms`,
+      ],
+      ['ratio of that to 8 ms (at most 1)', (p95 / 8).toFixed(2)],
+      ['last position back at the desk after', `${flooded.lastBackMs.toFixed(1)} ms`],
+      [
+        'frames from a hand’s move to its drawing',
+        `median ${quantile(drawn, 0.5)}, most ${Math.max(...drawn)} (of ${drawn.length} moves; at most 2)`,
+      ],
+    ]);
+    if (!(p95 <= 8) || !(flooded.lastBackMs < 100) || Math.max(...drawn) > 2) process.exitCode = 1;
+  } finally {
+    await browser.close();
+    server.kill('SIGKILL');
+    rmSync(folder, { recursive: true, force: true });
+  }
+}

@@ -1,0 +1,83 @@
+import { Browser } from './cdp';
+import { expect, test } from './rondo';
+import { installWebMidi, type MidiPlan } from '../web/testing/web-midi';
+
+const PLAN: MidiPlan = {
+  answer: 'granted',
+  inputs: [{ id: 'desk-in', name: 'Harrow 8 out' }],
+  outputs: [{ id: 'desk-out', name: 'Harrow 8 in' }],
+};
+const SESSION = {
+  bank: 0,
+  ports: {
+    'surface:desk': { real: true, input: PLAN.inputs[0], output: PLAN.outputs[0] },
+  },
+};
+
+test('behind another tab nothing is drawn, and the round, the ports and the autosave go on', async ({
+  server,
+}) => {
+  const browser = await Browser.start();
+  try {
+    await browser.send('Browser.grantPermissions', {
+      origin: server.address,
+      permissions: ['midi', 'midiSysex'],
+    });
+    const tab = await browser.openTab('about:blank');
+    await tab.send('Page.addScriptToEvaluateOnNewDocument', {
+      source: `
+        (${installWebMidi.toString()})(window, ${JSON.stringify(PLAN)});
+        localStorage.setItem('rondo.session.nine-ferries-mix', ${JSON.stringify(JSON.stringify(SESSION))});
+        window.frames_ = 0;
+        const count = () => { window.frames_++; requestAnimationFrame(count); };
+        requestAnimationFrame(count);`,
+    });
+    await tab.send('Page.navigate', { url: `${server.address}/bind/nine-ferries-mix` });
+    const sent = () => tab.evaluate<number>(`(window.rondoMidi?.sent['desk-out'] ?? []).length`);
+    // Painted, and quiet again.
+    await expect.poll(sent, { timeout: 20_000 }).toBeGreaterThan(80);
+
+    const front = await browser.openTab('about:blank');
+    await front.toFront();
+    await expect.poll(() => tab.evaluate(`document.visibilityState`)).toBe('hidden');
+    const framesBefore = await tab.evaluate<number>('window.frames_');
+
+    // Play on the real desk: the simulated Studio plays, its automation moves motors, all of it behind the other tab.
+    const play = (...bytes: number[]) =>
+      tab.evaluate(`window.rondoMidi.play('desk-in', ${JSON.stringify(bytes)})`);
+    await play(0x90, 0x5e, 0x7f);
+    await play(0x90, 0x5e, 0x00);
+    const motors = () =>
+      tab.evaluate<number>(
+        `window.rondoMidi.sent['desk-out'].filter(([status]) => status === 0xe2).length`,
+      );
+    const motorsBefore = await motors();
+    await expect.poll(motors, { timeout: 20_000 }).toBeGreaterThan(motorsBefore + 40);
+    await play(0x90, 0x10, 0x7f);
+    await play(0x90, 0x10, 0x00);
+    await expect
+      .poll(() =>
+        tab.evaluate<boolean>(
+          `window.rondoMidi.sent['desk-out'].some((m) => String(m) === '144,16,127')`,
+        ),
+      )
+      .toBe(true);
+
+    // An edit made now is saved as well.
+    await tab.evaluate(`{
+      const field = document.querySelector('input.name');
+      field.value = 'Renamed behind';
+      field.dispatchEvent(new Event('change'));
+    }`);
+    const saved = async () => {
+      const answer = await fetch(`${server.address}/api/profiles/nine-ferries-mix`);
+      return ((await answer.json()) as { profile: { name: string } }).profile.name;
+    };
+    await expect.poll(saved, { timeout: 20_000 }).toBe('Renamed behind');
+
+    expect(await tab.evaluate('document.visibilityState')).toBe('hidden');
+    expect(await tab.evaluate<number>('window.frames_')).toBe(framesBefore);
+  } finally {
+    await browser.close();
+  }
+});

@@ -1,0 +1,125 @@
+import { nineFerriesMix } from '@rondo/core/profile';
+import { expect, test } from './rondo';
+
+test('profiles are created, renamed, duplicated, deleted and brought back', async ({
+  page,
+  server,
+}) => {
+  await page.goto(`${server.address}/`);
+  await page.getByRole('button', { name: 'New profile' }).click();
+  await expect(page).toHaveURL(/\/bind\/p-/);
+  await page.getByRole('link', { name: 'All profiles' }).click();
+  const row = (name: string) =>
+    page.getByRole('listitem').filter({ has: page.getByRole('link', { name, exact: true }) });
+  await row('New profile').getByRole('button', { name: 'Rename' }).click();
+  await page.getByRole('textbox', { name: 'Name of the profile' }).fill('Friday');
+  await page.keyboard.press('Enter');
+  await row('Friday').getByRole('button', { name: 'Duplicate' }).click();
+  await expect(row('Friday (copy)')).toBeVisible();
+  await row('Friday').getByRole('button', { name: 'Delete' }).click();
+  await expect(row('Friday')).toBeHidden();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(row('Friday')).toBeVisible();
+  for (const name of ['Friday', 'Friday (copy)', 'Nine Ferries – mix'])
+    await row(name).getByRole('button', { name: 'Delete' }).click();
+  await expect(page.getByText('No profile yet')).toBeVisible();
+});
+
+test('a profile file is taken whole, or refused whole with the path of each fault', async ({
+  page,
+  server,
+}) => {
+  await page.goto(`${server.address}/profiles`);
+  const file = page.getByLabel('Profile file');
+  const good = { ...nineFerriesMix('any'), name: 'From a file' };
+  const give = (content: string) =>
+    file.setInputFiles({
+      name: 'mix.json',
+      mimeType: 'application/json',
+      buffer: Buffer.from(content),
+    });
+  await give(JSON.stringify({ ...good, name: '', layerOrder: ['base', 'ghost'] }));
+  const told = page.getByRole('alert');
+  await expect(told).toContainText('“mix.json” was not read');
+  await expect(told).toContainText('layerOrder › 1 “ghost” is not among the layers');
+  await give('{');
+  await expect(told).toContainText('is not JSON');
+  await expect(page.getByRole('listitem').filter({ hasText: 'revision' })).toHaveCount(1);
+  await give(JSON.stringify(good));
+  await expect(page.getByRole('link', { name: 'From a file' })).toBeVisible();
+  await expect(told).toBeHidden();
+});
+
+test('with the server gone, edits are kept, also over a reload of the page’s data, and saved when it returns', async ({
+  bind,
+  page,
+  server,
+}) => {
+  await bind.open();
+  await server.stop();
+  const name = page.getByRole('textbox', { name: 'Name of the profile' });
+  await name.fill('Kept while away');
+  await name.press('Enter');
+  await expect(page.getByRole('alert')).toContainText('The server is away');
+  await server.start();
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await page.reload();
+  await expect(name).toHaveValue('Kept while away');
+});
+
+test('edits that never reached the server survive closing the page', async ({
+  bind,
+  page,
+  server,
+}) => {
+  await bind.open();
+  await server.stop();
+  const name = page.getByRole('textbox', { name: 'Name of the profile' });
+  await name.fill('From the drawer');
+  await name.press('Enter');
+  await expect(page.getByRole('alert')).toContainText('The server is away');
+  await page.goto('about:blank');
+  await server.start();
+  await bind.open();
+  await expect(name).toHaveValue('From the drawer');
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+});
+
+test('a second window edits only; where it saved first, the user chooses', async ({
+  bind,
+  context,
+  page,
+  server,
+}) => {
+  await bind.open();
+  const other = await context.newPage();
+  await other.goto(`${server.address}/bind/nine-ferries-mix`);
+  await expect(other.getByText('Rondo plays in another window')).toBeVisible();
+  const theirs = other.getByRole('textbox', { name: 'Name of the profile' });
+  await theirs.fill('Theirs');
+  await theirs.press('Enter');
+  await expect(other.getByText('Saved', { exact: true })).toBeVisible();
+
+  const mine = page.getByRole('textbox', { name: 'Name of the profile' });
+  await mine.fill('Mine');
+  await mine.press('Enter');
+  await expect(page.getByRole('alert')).toContainText('Another window has saved');
+  await page.getByRole('button', { name: 'Keep mine' }).click();
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await expect(mine).toHaveValue('Mine');
+
+  await page.close();
+  await expect(other.getByText('Rondo plays in another window')).toBeHidden();
+  await theirs.fill('Theirs again');
+  await theirs.press('Enter');
+  await expect(other.getByRole('alert')).toContainText('Another window has saved');
+  await other.getByRole('button', { name: 'Take theirs' }).click();
+  await expect(theirs).toHaveValue('Mine');
+});
+
+test('a profile that is not there says so and leads back', async ({ page, server }) => {
+  await page.goto(`${server.address}/bind/nowhere`);
+  await expect(page.getByRole('alert')).toContainText('There is no profile “nowhere”');
+  await page.getByRole('button', { name: 'All profiles' }).click();
+  await expect(page.getByRole('heading', { name: 'Profiles' })).toBeVisible();
+});

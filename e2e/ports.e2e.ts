@@ -1,0 +1,130 @@
+import type { MidiControl, MidiPlan } from '../web/testing/web-midi';
+import { expect, test, type Bench } from './rondo';
+
+declare global {
+  interface Window {
+    rondoMidi: MidiControl;
+  }
+}
+
+const PLAN: MidiPlan = {
+  answer: 'granted',
+  inputs: [
+    { id: 'desk-in', name: 'Harrow 8 out' },
+    { id: 'cable-b', name: 'Cable B' },
+  ],
+  outputs: [
+    { id: 'desk-out', name: 'Harrow 8 in' },
+    { id: 'cable-a', name: 'Cable A' },
+  ],
+};
+
+async function choose(bind: Bench, what: string, port: string): Promise<void> {
+  await bind.page.getByRole('combobox', { name: what }).click();
+  await bind.page.getByRole('option', { name: port }).click();
+}
+const play = (bind: Bench, port: string, bytes: number[]) =>
+  bind.page.evaluate(
+    ([id, message]) => window.rondoMidi.play(id as string, message as number[]),
+    [port, bytes],
+  );
+const sent = (bind: Bench, port: string): Promise<number[][]> =>
+  bind.page.evaluate((id) => window.rondoMidi.sent[id] ?? [], port);
+
+test('a real desk takes part in the round in place of the simulated one', async ({
+  bind,
+  page,
+}) => {
+  await bind.withMidi(PLAN);
+  await bind.open();
+  await page.getByRole('button', { name: 'Ports' }).click();
+  await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
+  await choose(bind, 'Harrow 8 input', 'Harrow 8 out');
+  await choose(bind, 'Harrow 8 output', 'Harrow 8 in');
+  // Painted whole on connecting: display text among it.
+  await expect
+    .poll(async () => (await sent(bind, 'desk-out')).filter(([s]) => s === 0xf0).length)
+    .toBeGreaterThan(15);
+  await page.keyboard.press('Escape');
+
+  await play(bind, 'desk-in', [0x90, 0x10, 0x7f]);
+  await play(bind, 'desk-in', [0x90, 0x10, 0x00]);
+  await expect(bind.host('Mute Narrator')).toHaveAttribute('aria-pressed', 'true');
+  await expect.poll(async () => (await sent(bind, 'desk-out')).map(String)).toContain('144,16,127');
+  await expect(bind.station('Control')).toContainText('Mute 1');
+
+  await play(bind, 'desk-in', [0x90, 0x68, 0x7f]);
+  await play(bind, 'desk-in', [0xe0, 0x70, 0x7f]);
+  await play(bind, 'desk-in', [0x90, 0x68, 0x00]);
+  await expect(bind.host('Volume of Narrator')).toHaveAttribute('aria-valuenow', '100');
+  await expect
+    .poll(async () => (await sent(bind, 'desk-out')).map(String))
+    .toContain('224,112,127');
+
+  await play(bind, 'desk-in', [0x9f, 1, 1]);
+  await expect(bind.station('Message')).toContainText('no control of it sends that');
+
+  // The choice is remembered for this profile.
+  await page.evaluate(() => window.rondoMidi.plug('desk-out', false));
+  await bind.desk('mute-1').focus();
+  await play(bind, 'desk-in', [0x90, 0x10, 0x7f]);
+  await expect(bind.station('Light, motor, text')).toContainText(
+    'output to the surface is missing',
+  );
+  await page.evaluate(() => window.rondoMidi.plug('desk-in', false));
+  await expect(bind.station('Message')).toContainText('The port from the surface is closed');
+  await page.evaluate(() => window.rondoMidi.plug('desk-in', true));
+  await play(bind, 'desk-in', [0x90, 0x10, 0x00]);
+  await expect(bind.station('Message')).toContainText('90 10 00');
+});
+
+test('a real program behind a virtual port takes part in place of the simulated one', async ({
+  bind,
+  page,
+}) => {
+  await bind.withMidi(PLAN);
+  await bind.open();
+  await page.getByRole('button', { name: 'Ports' }).click();
+  await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
+  await choose(bind, 'Studio input', 'Cable B');
+  await choose(bind, 'Studio output', 'Cable A');
+  await page.keyboard.press('Escape');
+  // It is asked for everything, and nothing else is sent to a host that has not spoken.
+  await expect
+    .poll(async () => (await sent(bind, 'cable-a')).map(String))
+    .toEqual(['240,125,63,247']);
+
+  await bind.desk('encoder-1').focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(bind.station('State')).toContainText('has not told');
+
+  // The program reports pan of track 1 as controllers 10 and 42; then the encoder has something to start from.
+  await play(bind, 'cable-b', [0xb0, 10, 64]);
+  await play(bind, 'cable-b', [0xb0, 42, 0]);
+  await expect(bind.station('State')).toContainText('known');
+  await page.keyboard.press('ArrowRight');
+  await expect.poll(async () => (await sent(bind, 'cable-a')).map(String)).toContain('176,10,66');
+  await expect(bind.station('State')).toContainText('assumed');
+});
+
+for (const [answer, sentence] of [
+  ['refused', 'The browser refused MIDI'],
+  ['no platform', 'found no MIDI on this computer'],
+] as const)
+  test(`MIDI ${answer}: a sentence, and the simulation goes on`, async ({ bind, page }) => {
+    await bind.withMidi({ ...PLAN, answer });
+    await bind.open();
+    await page.getByRole('button', { name: 'Ports' }).click();
+    await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
+    await expect(page.getByText(sentence)).toBeVisible();
+    await page.keyboard.press('Escape');
+    await bind.desk('mute-1').click();
+    await expect(bind.host('Mute Narrator')).toHaveAttribute('aria-pressed', 'true');
+  });
+
+test('the browser’s own refusal, with no stand-in, is a sentence too', async ({ bind, page }) => {
+  await bind.open();
+  await page.getByRole('button', { name: 'Ports' }).click();
+  await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
+  await expect(page.getByText('The simulation goes on.')).toBeVisible();
+});

@@ -1,0 +1,131 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { once } from 'node:events';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { test as base, expect, type Locator, type Page } from '@playwright/test';
+import { installWebMidi, type MidiPlan } from '../web/testing/web-midi';
+
+export { expect };
+
+const PROGRAM = fileURLToPath(new URL('../server/dist/main.mjs', import.meta.url));
+
+/** A Rondo with a data folder of its own. */
+export class Server {
+  address = '';
+  private readonly folder = mkdtempSync(join(tmpdir(), 'rondo-e2e-'));
+  private child: ChildProcess | null = null;
+  private port = 0;
+
+  async start(): Promise<void> {
+    const child = spawn(process.execPath, [PROGRAM], {
+      env: { ...process.env, RONDO_DATA: this.folder, RONDO_PORT: String(this.port) },
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
+    this.child = child;
+    this.address = await new Promise<string>((done, fail) => {
+      child.stdout.on('data', (chunk: Buffer) => {
+        const found = /http:\/\/\S+/.exec(String(chunk));
+        if (found) done(found[0].replace(/\/$/, ''));
+      });
+      child.once('exit', () => fail(new Error('The server did not start.')));
+    });
+    this.port = Number(new URL(this.address).port);
+  }
+  async stop(): Promise<void> {
+    const { child } = this;
+    this.child = null;
+    if (!child || child.exitCode !== null) return;
+    child.kill('SIGKILL');
+    await once(child, 'exit');
+  }
+  remove(): void {
+    rmSync(this.folder, { recursive: true, force: true });
+  }
+}
+
+/** Fails on anything that the page complains of: errors and violations of the content security policy. */
+function watch(page: Page, complaints: string[]): void {
+  page.on('pageerror', (error) => complaints.push(error.message));
+  page.on('console', (message) => {
+    const text = message.text();
+    // Failed requests are what some tests are about; the page tells the user of them.
+    if (message.type() === 'error' && !/Failed to load resource/.test(text)) complaints.push(text);
+  });
+}
+
+export const test = base.extend<{ server: Server; bind: Bench; complaints: string[] }>({
+  server: async ({}, use) => {
+    const server = new Server();
+    await server.start();
+    await use(server);
+    await server.stop();
+    server.remove();
+  },
+  complaints: async ({}, use) => {
+    const complaints: string[] = [];
+    await use(complaints);
+    expect(complaints).toEqual([]);
+  },
+  page: async ({ page, complaints }, use) => {
+    watch(page, complaints);
+    await use(page);
+  },
+  bind: async ({ page, server }, use) => {
+    await use(new Bench(page, server));
+  },
+});
+
+/** The Bind screen, as a person at it sees and touches it. */
+export class Bench {
+  constructor(
+    readonly page: Page,
+    private readonly server: Server,
+  ) {}
+
+  /** Puts a stand-in for Web MIDI into the page before it opens. */
+  async withMidi(plan: MidiPlan): Promise<void> {
+    await this.page.addInitScript(
+      `(${installWebMidi.toString()})(window, ${JSON.stringify(plan)});`,
+    );
+  }
+
+  async open(id = 'nine-ferries-mix'): Promise<void> {
+    await this.page.goto(`${this.server.address}/bind/${id}`);
+    await expect(this.desk('fader-1')).toHaveAttribute('aria-valuenow', /^[1-9]\d*$/);
+  }
+
+  desk(id: string): Locator {
+    return this.page.locator(`g[data-id="${id}"]`);
+  }
+  host(name: string): Locator {
+    return this.page.getByRole('group', { name: 'Studio' }).getByLabel(name, { exact: true });
+  }
+  station(name: string): Locator {
+    return this.page
+      .locator('rondo-round li')
+      .filter({ has: this.page.getByRole('heading', { name }) });
+  }
+
+  /** Drags something up by some pixels, in steps as a hand does. */
+  async drag(what: Locator, up: number, release = true): Promise<void> {
+    const box = (await what.boundingBox())!;
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    await this.page.mouse.move(x, y);
+    await this.page.mouse.down();
+    await this.page.mouse.move(x, y - up, { steps: 8 });
+    if (release) await this.page.mouse.up();
+  }
+  fader(n: number | string): Locator {
+    return this.page.locator(`g[data-over="fader-${n}"] .cap`);
+  }
+  /** Clicks in the middle of something, whatever lies on top there. */
+  async clickAt(what: Locator): Promise<void> {
+    const box = (await what.boundingBox())!;
+    await this.page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
+  }
+  async valueOf(what: Locator): Promise<number> {
+    return Number(await what.getAttribute('aria-valuenow'));
+  }
+}

@@ -1,0 +1,100 @@
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { join } from 'node:path';
+import { ROOT, install, say } from './lib.mjs';
+
+const RESULTS = join(ROOT, 'test-results');
+const CHROMIUM = process.env.RONDO_CHROMIUM ?? '/usr/bin/chromium';
+const started = Date.now();
+const sums = { passed: 0, failed: 0 };
+const broken = [];
+
+/** Runs a step and goes on where it fails, so that one run tells everything. */
+function step(sentence, command, args, env = {}) {
+  say(`\n${sentence} …`);
+  const from = Date.now();
+  const result = spawnSync(command, args, {
+    cwd: ROOT,
+    stdio: ['ignore', 'inherit', 'inherit'],
+    env: { ...process.env, ...env },
+  });
+  say(
+    `${sentence}: ${result.status === 0 ? 'done' : 'FAILED'} in ${((Date.now() - from) / 1000).toFixed(1)} s`,
+  );
+  if (result.status !== 0) broken.push(sentence);
+  return result.status === 0;
+}
+
+function installChromium() {
+  if (existsSync(CHROMIUM)) return true;
+  const canInstall =
+    process.platform === 'linux' && process.getuid?.() === 0 && existsSync('/usr/bin/apt-get');
+  if (!canInstall) {
+    say(`There is no Chromium at ${CHROMIUM}. Install it, or name one with RONDO_CHROMIUM.`);
+    broken.push('Chromium');
+    return false;
+  }
+  step('Reading the package lists', 'apt-get', ['update', '-qq']);
+  return step('Installing Chromium', 'apt-get', ['install', '-y', '-qq', 'chromium']);
+}
+
+const readJson = (name) => {
+  const file = join(RESULTS, name);
+  return existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : null;
+};
+
+await install();
+rmSync(RESULTS, { recursive: true, force: true });
+mkdirSync(RESULTS, { recursive: true });
+
+const node = process.execPath;
+const module = (path) => join(ROOT, 'node_modules', path);
+step('Lint', node, [module('eslint/bin/eslint.js'), '.', '--max-warnings', '0']);
+step('Format', node, [module('prettier/bin/prettier.cjs'), '--check', '.', '--log-level', 'warn']);
+for (const project of ['tsconfig.json', 'core/tsconfig.json', 'web/tsconfig.spec.json'])
+  step(`Types of ${project}`, node, [module('typescript/bin/tsc'), '-p', project]);
+
+// One of the tests kills the built server, so it is built first.
+const { buildAll, buildServer } = await import('./build.mjs');
+await buildServer();
+step(
+  'Jest (200 kills of the server take about two minutes)',
+  node,
+  [
+    '--experimental-vm-modules',
+    module('jest/bin/jest.js'),
+    '--json',
+    '--outputFile',
+    join(RESULTS, 'jest.json'),
+    '--silent',
+  ],
+  { NODE_NO_WARNINGS: '1' },
+);
+const jest = readJson('jest.json');
+sums.passed += jest?.numPassedTests ?? 0;
+sums.failed += (jest?.numFailedTests ?? 1) + (jest?.numRuntimeErrorTestSuites ?? 0);
+
+try {
+  await buildAll();
+} catch (error) {
+  say(String(error));
+  broken.push('Build');
+}
+if (installChromium()) {
+  step('The page in Chromium', node, [
+    module('@playwright/test/cli.js'),
+    'test',
+    '-c',
+    'e2e/playwright.config.ts',
+  ]);
+  const e2e = readJson('e2e.json');
+  sums.passed += e2e?.stats.expected ?? 0;
+  sums.failed += e2e ? e2e.stats.unexpected + e2e.stats.flaky : 1;
+}
+sums.failed = Math.max(sums.failed, broken.length > 0 ? 1 : 0);
+
+say(
+  `\n${((Date.now() - started) / 60_000).toFixed(1)} minutes.${broken.length ? ` Failed: ${broken.join(', ')}.` : ''}`,
+);
+console.log(`${sums.passed} passed, ${sums.failed} failed`);
+process.exitCode = sums.failed > 0 ? 1 : 0;

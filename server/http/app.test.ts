@@ -1,0 +1,175 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { createServer, request, type IncomingHttpHeaders, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Knex } from 'knex';
+import { nineFerriesMix, readProfile, type Profile } from '@rondo/core/profile';
+import { openDatabase } from '../store/database';
+import { ProfileStore } from '../store/profiles';
+import { createApp } from './app';
+
+let folder: string;
+let db: Knex;
+let server: Server;
+let port: number;
+const reported: unknown[] = [];
+
+beforeAll(async () => {
+  folder = mkdtempSync(join(tmpdir(), 'rondo-'));
+  writeFileSync(join(folder, 'index.html'), '<rondo-root ngCspNonce="__NONCE__"></rondo-root>');
+  db = await openDatabase(join(folder, 'rondo.sqlite'));
+  const app = createApp({
+    store: Promise.resolve(new ProfileStore(db)),
+    webFolder: folder,
+    folderId: 'folder',
+    port: () => port,
+    report: (error) => reported.push(error),
+  });
+  const handle = app.callback();
+  server = createServer((req, res) => void handle(req, res));
+  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
+  port = (server.address() as AddressInfo).port;
+});
+afterAll(async () => {
+  server.closeAllConnections();
+  await new Promise((done) => server.close(done));
+  await db.destroy();
+  rmSync(folder, { recursive: true });
+});
+
+interface Answer {
+  status: number;
+  headers: IncomingHttpHeaders;
+  text: string;
+  body: {
+    title?: string;
+    status?: number;
+    detail?: string;
+    revision?: number;
+    faults?: { path: string }[];
+    profile?: Profile;
+    profiles?: { id: string }[];
+  };
+}
+
+function ask(method: string, path: string, body?: unknown, headers: Record<string, string> = {}) {
+  return new Promise<Answer>((done, fail) => {
+    const text = typeof body === 'string' ? body : body === undefined ? '' : JSON.stringify(body);
+    const sent = request(
+      {
+        host: '127.0.0.1',
+        port,
+        method,
+        path,
+        headers: { ...(text ? { 'Content-Type': 'application/json' } : {}), ...headers },
+      },
+      (answer) => {
+        const chunks: Buffer[] = [];
+        answer.on('data', (chunk: Buffer) => chunks.push(chunk));
+        answer.on('end', () => {
+          const whole = Buffer.concat(chunks).toString();
+          const json = /json/.test(answer.headers['content-type'] ?? '');
+          done({
+            status: answer.statusCode ?? 0,
+            headers: answer.headers,
+            text: whole,
+            body: json ? (JSON.parse(whole) as Answer['body']) : {},
+          });
+        });
+      },
+    );
+    sent.on('error', fail);
+    sent.end(text);
+  });
+}
+const api = '/api/profiles';
+const named = (id: string): Profile => ({ ...nineFerriesMix(id), name: id });
+
+test('a new database holds the demo profile', async () => {
+  const { body } = await ask('GET', api);
+  expect(body.profiles?.map(({ id }) => id)).toEqual(['nine-ferries-mix']);
+  expect(readProfile((await ask('GET', `${api}/nine-ferries-mix`)).body.profile).ok).toBe(true);
+});
+
+test('saves count up; a stale save is refused with 409 and the newest revision', async () => {
+  expect((await ask('POST', api, { profile: named('a') })).status).toBe(201);
+  const second = { ...named('a'), name: 'second' };
+  expect((await ask('PUT', `${api}/a`, { revision: 1, profile: second })).body.revision).toBe(2);
+  const stale = await ask('PUT', `${api}/a`, { revision: 1, profile: named('a') });
+  expect([stale.status, stale.body.revision]).toEqual([409, 2]);
+  expect(stale.headers['content-type']).toMatch('application/problem+json');
+  expect((await ask('GET', `${api}/a`)).body.profile?.name).toBe('second');
+  expect((await ask('GET', `${api}/a?revision=1`)).body.profile?.name).toBe('a');
+});
+
+test('unknown fields come back byte for byte', async () => {
+  const profile = { mood: { z: 1, a: ['é', 1e-7] }, ...named('bytes') };
+  await ask('POST', api, { profile });
+  expect((await ask('GET', `${api}/bytes`)).text).toContain(
+    `"profile":${JSON.stringify(profile)}}`,
+  );
+});
+
+test('deleting is taken back by restoring; an id is never given twice', async () => {
+  await ask('POST', api, { profile: named('gone') });
+  expect((await ask('DELETE', `${api}/gone`)).status).toBe(204);
+  expect((await ask('GET', `${api}/gone`)).status).toBe(404);
+  expect((await ask('PUT', `${api}/gone`, { revision: 1, profile: named('gone') })).status).toBe(
+    404,
+  );
+  expect((await ask('POST', api, { profile: named('gone') })).status).toBe(409);
+  expect((await ask('POST', `${api}/gone/restore`)).status).toBe(204);
+  expect((await ask('GET', `${api}/gone`)).status).toBe(200);
+});
+
+// RFC 9457, problem details: type, title, status and detail.
+test.each([
+  ['not JSON', 'POST', api, '{"profile":', 400],
+  ['no profile', 'POST', api, {}, 400],
+  ['another id inside', 'PUT', `${api}/a`, { revision: 2, profile: named('b') }, 422],
+  ['a revision that is none', 'PUT', `${api}/a`, { revision: 0, profile: named('a') }, 400],
+  ['an id that is none', 'GET', `${api}/%2e%2e%2fx`, undefined, 400],
+  ['nothing there', 'GET', '/api/other', undefined, 404],
+  ['too large', 'POST', api, JSON.stringify({ profile: 'x'.repeat(5 << 20) }), 413],
+])('%s is answered with problem details', async (_, method, path, body, status) => {
+  const answer = await ask(method, path, body);
+  expect([answer.status, answer.body.status]).toEqual([status, status]);
+  expect(answer.headers['content-type']).toMatch('application/problem+json');
+  expect(answer.body.title).toBeTruthy();
+  expect(answer.body.detail).toBeTruthy();
+  expect(reported).toEqual([]);
+});
+
+test('a faulty profile is refused whole, with the path of each fault', async () => {
+  const profile = { ...named('a'), name: '', layerOrder: [] };
+  const answer = await ask('PUT', `${api}/a`, { revision: 2, profile });
+  expect(answer.body.faults?.map(({ path }) => path)).toEqual(
+    expect.arrayContaining(['name', 'layerOrder']),
+  );
+  expect((await ask('GET', `${api}/a`)).body.revision).toBe(2);
+});
+
+test.each([
+  ['another host (DNS rebinding)', { Host: 'rebound.example' }, 403],
+  ['another origin', { Origin: 'http://elsewhere.example' }, 403],
+  ['another port’s origin', { Origin: 'http://127.0.0.1:1' }, 403],
+  ['a form’s content type', { 'Content-Type': 'text/plain' }, 415],
+])('a write from %s is refused', async (_, headers, status) => {
+  expect((await ask('POST', api, { profile: named('foreign') }, headers)).status).toBe(status);
+  expect((await ask('GET', `${api}/foreign`)).status).toBe(404);
+});
+
+test('the page comes with a nonce of its own each time and a policy without exceptions', async () => {
+  const [one, two] = [await ask('GET', '/bind/a'), await ask('GET', '/bind/a')];
+  const nonce = /ngCspNonce="([^"]+)"/.exec(one.text)?.[1];
+  const policy = String(one.headers['content-security-policy']);
+  expect(policy).toContain(`'nonce-${nonce}'`);
+  expect(policy).not.toMatch(/unsafe|\*|http:/);
+  expect(two.text).not.toBe(one.text);
+});
+
+test('files outside the page’s folder are not served', async () => {
+  expect((await ask('GET', '/../rondo.sqlite')).text).not.toContain('SQLite');
+  expect((await ask('GET', '/..%2f..%2fetc%2fpasswd')).text).not.toContain('root:');
+});

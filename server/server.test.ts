@@ -1,0 +1,125 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { once } from 'node:events';
+import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import Sqlite from 'better-sqlite3';
+import { nineFerriesMix } from '@rondo/core/profile';
+
+/*
+ * The built server as its own process. `npm test` builds it first; by hand: node scripts/build.mjs.
+ */
+const PROGRAM = fileURLToPath(new URL('dist/main.mjs', import.meta.url));
+const KILLS = 200;
+const LATEST_KILL_MS = 200;
+
+const running = new Set<ChildProcess>();
+let folder: string;
+
+beforeAll(() => {
+  if (!existsSync(PROGRAM)) throw new Error('The server is not built: node scripts/build.mjs');
+});
+beforeEach(() => (folder = mkdtempSync(join(tmpdir(), 'rondo-'))));
+afterEach(async () => {
+  await Promise.all([...running].map(kill));
+  rmSync(folder, { recursive: true });
+});
+
+function start(port: number, path = folder): { child: ChildProcess; said: Promise<string> } {
+  const child = spawn(process.execPath, [PROGRAM], {
+    env: { ...process.env, RONDO_DATA: path, RONDO_PORT: String(port), NODE_OPTIONS: '' },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
+  running.add(child);
+  child.once('exit', () => running.delete(child));
+  let text = '';
+  const said = new Promise<string>((done, fail) => {
+    child.stdout?.on('data', (chunk: Buffer) => {
+      text += String(chunk);
+      if (/http:\/\/\S+\n/.test(text)) done(text);
+    });
+    child.stderr?.on('data', (chunk: Buffer) => (text += String(chunk)));
+    child.once('exit', () => fail(new Error(text || 'killed')));
+  });
+  return { child, said };
+}
+
+async function kill(child: ChildProcess): Promise<void> {
+  if (child.exitCode !== null || child.signalCode !== null) return;
+  child.kill('SIGKILL');
+  await once(child, 'exit');
+}
+const addressIn = (text: string): string => /http:\/\/\S+/.exec(text)?.[0] ?? '';
+
+test('a second start on the same folder finds the first and prints its address', async () => {
+  const first = addressIn(await start(0).said);
+  const second = start(0);
+  const code = once(second.child, 'exit');
+  expect(await second.said).toBe(`Rondo is already running: ${first}\n`);
+  expect((await code)[0]).toBe(0);
+});
+
+test('where another program holds the port, the next one is taken, and the loss of permission said', async () => {
+  const other = createServer();
+  await new Promise<void>((done) => other.listen(0, '127.0.0.1', done));
+  const { port } = other.address() as { port: number };
+  const text = await start(port).said;
+  other.close();
+  expect(text).toContain(`Another program holds port ${port}`);
+  expect(text).toContain('permission to use MIDI again');
+});
+
+/** Starts a server, saves as fast as it answers, and kills it somewhere in between. */
+async function saveAndKill(
+  path: string,
+  afterMs: number,
+  mark: string,
+  acknowledged: Map<number, string>,
+): Promise<void> {
+  const { child, said } = start(0, path);
+  said.catch(() => undefined);
+  const url = `${addressIn(await said)}api/profiles/nine-ferries-mix`;
+  let { revision } = (await (await fetch(url)).json()) as { revision: number };
+  const died = once(child, 'exit');
+  setTimeout(() => child.kill('SIGKILL'), afterMs);
+  try {
+    for (;;) {
+      const body = JSON.stringify({ ...nineFerriesMix(), name: `Save ${mark} on ${revision}` });
+      const answer = await fetch(url, {
+        method: 'PUT',
+        headers: { 'Content-Type': 'application/json' },
+        body: `{"revision":${revision},"profile":${body}}`,
+      });
+      ({ revision } = (await answer.json()) as { revision: number });
+      acknowledged.set(revision, body);
+    }
+  } catch {
+    // The kill cut the connection: what was answered before stands.
+  }
+  await died;
+}
+
+test(`${KILLS} kills while saving lose no acknowledged revision`, async () => {
+  let seed = 23_112_026;
+  const random = () => {
+    seed = (Math.imul(seed, 1_664_525) + 1_013_904_223) | 0;
+    return (seed >>> 0) / 2 ** 32;
+  };
+  // Two folders side by side, one for each core that tests may count on.
+  await Promise.all(
+    ['one', 'two'].map(async (name) => {
+      const path = join(folder, name);
+      const acknowledged = new Map<number, string>();
+      for (let n = 0; n < KILLS / 2; n++)
+        await saveAndKill(path, random() * LATEST_KILL_MS, `${n}`, acknowledged);
+      expect(acknowledged.size).toBeGreaterThan(KILLS / 2);
+      const db = new Sqlite(join(path, 'rondo.sqlite'));
+      const read = db.prepare('select body from profile_revision where revision = ?').pluck();
+      for (const [revision, body] of acknowledged) expect(read.get(revision)).toBe(body);
+      expect(db.pragma('integrity_check', { simple: true })).toBe('ok');
+      db.close();
+    }),
+  );
+});
