@@ -1,4 +1,5 @@
 import { StreamParser, fromHex, toHex, unpack, type MidiMessage } from '@rondo/core/wire';
+import { content, readMilliseconds } from './lines.js';
 
 /** Longest SysEx that a decoded stream may hold, in bytes. */
 const SYSEX_LIMIT = 16 << 20;
@@ -21,12 +22,12 @@ export function readLine(line: string): Line | string {
   }
   const last = line.lastIndexOf(',');
   if (last === first) return 'needs milliseconds, port and hex bytes';
-  const time = line.slice(0, first).trim();
-  if (!/^\d+(\.\d+)?$/.test(time)) return 'the milliseconds are not a number';
+  const t = readMilliseconds(line.slice(0, first));
+  if (t === null) return 'the milliseconds are not a number';
   const port = line.slice(first + 1, last).trim();
   if (port === '') return 'the port is missing';
   const bytes = fromHex(line.slice(last + 1));
-  return bytes ? { t: Number(time), port, bytes } : 'not hex bytes';
+  return bytes ? { t, port, bytes } : 'not hex bytes';
 }
 
 function readable(message: MidiMessage): object {
@@ -53,8 +54,8 @@ export class Decoder {
   /** Takes the next line. Empty lines are passed over. */
   take(text: string): void {
     this.lineNumber++;
-    const trimmed = text.replace(/^\uFEFF/, '').trim();
-    if (trimmed === '') return;
+    const trimmed = content(text);
+    if (trimmed === null) return;
     const line = readLine(trimmed);
     if (typeof line === 'string') {
       this.badLines++;

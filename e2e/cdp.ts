@@ -85,10 +85,13 @@ export class Browser {
   }
 
   async close(): Promise<void> {
+    // Asked to close, it ends its own children first, which else write into the folder on.
     const gone = once(this.child, 'exit');
-    this.child.kill('SIGKILL');
+    this.socket.send(JSON.stringify({ id: this.next++, method: 'Browser.close' }));
+    const patience = setTimeout(() => this.child.kill('SIGKILL'), 10_000);
     await gone;
-    rmSync(this.folder, { recursive: true, force: true, maxRetries: 5, retryDelay: 100 });
+    clearTimeout(patience);
+    rmSync(this.folder, { recursive: true, force: true, maxRetries: 20, retryDelay: 100 });
   }
 }
 

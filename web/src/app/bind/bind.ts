@@ -68,7 +68,8 @@ export class Bind {
   protected readonly finderOpen = signal(false);
   protected readonly bank = signal(0);
   protected readonly motorsFree = signal(false);
-  private inHandAt = -1;
+  /** Time of the last touch seen; null before the first frame, which may tell of touches from before. */
+  private inHandAt: number | null = null;
   private pickedAt = -STAY;
 
   protected readonly surfaces = computed(() => {
@@ -114,8 +115,7 @@ export class Bind {
     const at = frame.head(Head.InHandAt);
     const before = this.inHandAt;
     this.inHandAt = at;
-    // A frame read for the first time tells of touches from before.
-    if (at === before || at < 0 || before === -1 || this.locked() || this.finderOpen()) return;
+    if (before === null || at === before || this.locked() || this.finderOpen()) return;
     // Where many controls move at once, the selection does not flicker between them.
     if (at - this.pickedAt < STAY && at >= this.pickedAt) return;
     const touched = frame.plan.parts[frame.head(Head.InHand)];

@@ -1,0 +1,4 @@
+/** What a movement says about a control. */
+export * from './capture.js';
+export * from './classify.js';
+export { infer, type Finding } from './infer.js';
