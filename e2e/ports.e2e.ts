@@ -129,3 +129,35 @@ test('the browser’s own refusal, with no stand-in, is a sentence too', async (
   await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
   await expect(page.getByText('The simulation goes on.')).toBeVisible();
 });
+
+test('the Ports screen shows what comes, finds an input by touch, and asks who is there', async ({
+  bind,
+  page,
+  server,
+}) => {
+  await bind.withMidi({
+    ...PLAN,
+    inputs: [...PLAN.inputs, { id: 'twin', name: 'Cable B' }],
+    taken: ['twin'],
+  });
+  await page.goto(`${server.address}/ports`);
+  await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
+  const row = (name: string) => page.getByRole('listitem').filter({ hasText: name });
+  await expect(row('Cable B (2 of 2)')).toContainText('Another program has it');
+  await play(bind, 'desk-in', [0xe0, 0x70, 0x7f]);
+  await play(bind, 'cable-b', [0xf8]);
+  await expect(row('Harrow 8 out')).toContainText('Pitch bend 16368, channel 1');
+  await expect(row('Harrow 8 out')).toContainText('touched last');
+  await expect(row('Cable B (1 of 2)')).toContainText('Clock');
+
+  await row('Harrow 8 in').getByRole('button', { name: 'Ask who it is' }).click();
+  await expect.poll(() => sent(bind, 'desk-out')).toEqual([[0xf0, 0x7e, 0x7f, 6, 1, 0xf7]]);
+  await play(bind, 'desk-in', [0xf0, 0x7e, 0, 6, 2, 0x7d, 1, 0, 2, 0, 0, 0, 1, 0, 0xf7]);
+  await expect(row('Harrow 8 in')).toContainText('Manufacturer 7d, family 1, member 2');
+  await expect(row('Harrow 8 in')).toContainText('answers on Harrow 8 out');
+  await row('Cable A').getByRole('button', { name: 'Ask who it is' }).click();
+  await expect(row('Cable A')).toContainText('No answer');
+
+  await page.evaluate(() => window.rondoMidi.plug('desk-in', false));
+  await expect(page.getByText('touched last')).toBeHidden();
+});

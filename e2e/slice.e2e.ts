@@ -146,7 +146,7 @@ test('both themes keep text readable (WCAG 2.2 AA, 1.4.3)', async ({ bind, page 
   // Without transitions a colour is what it will stay.
   await page.emulateMedia({ reducedMotion: 'reduce' });
   await bind.open();
-  await bind.clickAt(bind.fader(1));
+  await bind.desk('mute-1').click();
   for (const theme of ['daylight', 'booth']) {
     const worst = await page.evaluate(() => {
       const canvas = document

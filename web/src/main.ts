@@ -28,6 +28,11 @@ const routes: Routes = [
     title: 'Bind – Rondo',
     loadComponent: () => import('./app/bind/bind').then((m) => m.Bind),
   },
+  {
+    path: 'ports',
+    title: 'Ports – Rondo',
+    loadComponent: () => import('./app/ports/ports').then((m) => m.PortsScreen),
+  },
   { path: '**', redirectTo: 'profiles' },
 ];
 

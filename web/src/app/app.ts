@@ -46,6 +46,9 @@ const KEYS: readonly (readonly [keys: string, does: string])[] = [
           <i class="pi pi-link" aria-hidden="true"></i>Bind
         </a>
       }
+      <a routerLink="/ports" routerLinkActive="here" ariaCurrentWhenActive="page">
+        <i class="pi pi-sliders-v" aria-hidden="true"></i>Ports
+      </a>
       <span class="space"></span>
       <button type="button" (click)="theme.toggle()">
         <i

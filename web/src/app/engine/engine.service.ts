@@ -254,6 +254,11 @@ export class EngineService {
     return this.choices()[link] ?? SIMULATED;
   }
 
+  /** Whether an input is one of those chosen. */
+  uses(inputId: string): boolean {
+    return Object.values(this.choices()).some(({ real, input }) => real && input?.id === inputId);
+  }
+
   /** Chooses ports for a link; null for both is a real link with nothing plugged in. */
   choose(link: string, choice: PortChoice): void {
     const before = this.choiceOf(link).input;

@@ -62,9 +62,16 @@ export class Midi {
   private access: MIDIAccess | null = null;
   private readonly listening = new Map<string, MIDIInput>();
   private listener: MidiListener = () => undefined;
+  private readonly watchers = new Set<MidiListener>();
 
   onBytes(listener: MidiListener): void {
     this.listener = listener;
+  }
+
+  /** Shows every message of the inputs listened to, until the returned function is called. */
+  watch(watcher: MidiListener): () => void {
+    this.watchers.add(watcher);
+    return () => this.watchers.delete(watcher);
   }
 
   /** Asks for MIDI where it was granted before, so that no question appears. */
@@ -139,7 +146,10 @@ export class Midi {
     if (!input || input.state !== 'connected') return false;
     this.listening.set(id, input);
     input.onmidimessage = (event) => {
-      if (event.data) this.listener(id, event.data, performance.timeOrigin + event.timeStamp);
+      if (!event.data) return;
+      const at = performance.timeOrigin + event.timeStamp;
+      this.listener(id, event.data, at);
+      for (const watcher of this.watchers) watcher(id, event.data, at);
     };
     void this.open(input);
     return true;
