@@ -8,6 +8,7 @@ import { table, timed } from './report.js';
 
 const FADERS = 9;
 const CHUNK = 3 * FADERS;
+const STRETCHES = 5;
 
 /** The whole round without limits of any wire: every message must come out at both ends. */
 function unlimited(surface: Surface): Surface {
@@ -85,9 +86,11 @@ export function wholeRound(): void {
   toEngine.flow(toEngineFlow);
   rounds(50_000);
   motorMessages = motorSum = reports = expectedSum = 0;
-  const count = 250_000;
-  const seconds = timed(() => rounds(count));
-  const messages = count * FADERS;
+  const count = 100_000;
+  // The best of several stretches: other tenants of the machine are no part of the figure.
+  const stretches = Array.from({ length: STRETCHES }, () => timed(() => rounds(count)));
+  const seconds = Math.min(...stretches);
+  const messages = STRETCHES * count * FADERS;
   const ok = motorMessages === messages && reports === messages && motorSum === expectedSum;
   let stateOk = true;
   for (let f = 0; f < FADERS - 1; f++) {
@@ -95,8 +98,8 @@ export function wholeRound(): void {
     stateOk &&= Math.abs(studio.values[studio.slotOf(`volume/${f + 1}`)] - last) < 1 / 16_383;
   }
   table('Whole round, bytes in → host state → bytes out', [
-    ['messages a second', (messages / seconds).toExponential(2)],
-    ['ratio to the million asked for', (messages / seconds / 1e6).toFixed(2)],
+    ['messages a second', ((count * FADERS) / seconds).toExponential(2)],
+    ['ratio to the million asked for', ((count * FADERS) / seconds / 1e6).toFixed(2)],
     ['motor messages expected / seen', `${messages} / ${motorMessages}`],
     ['host reports expected / seen', `${messages} / ${reports}`],
     ['positions and host state as sent', ok && stateOk ? 'yes' : 'NO'],
@@ -190,9 +193,13 @@ function costPerMessage(count: number): number {
 
 export function bindingsRatio(): void {
   costPerMessage(10);
-  const [few, many] = [10, 5_000].map((count) =>
-    Math.min(...Array.from({ length: 3 }, () => costPerMessage(count))),
-  );
+  let few = Infinity;
+  let many = Infinity;
+  // By turns, so that a slow spell of the machine hits both.
+  for (let n = 0; n < STRETCHES; n++) {
+    few = Math.min(few, costPerMessage(10));
+    many = Math.min(many, costPerMessage(5_000));
+  }
   table('Cost per message by number of bindings', [
     ['10 bindings', `${few.toFixed(0)} ns`],
     ['5 000 bindings', `${many.toFixed(0)} ns`],

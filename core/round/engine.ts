@@ -2,6 +2,7 @@ import { CLOCK, StreamParser, type MessageSink } from '@rondo/core/wire';
 import { MAX_VALUE_BYTES, NO_MATCH, type Receiver, type Sender } from '@rondo/core/surface';
 import { LAWS } from '@rondo/core/host';
 import { BankWindow } from './bank.js';
+import { Beliefs, Know } from './beliefs.js';
 import { Outbox } from './outbox.js';
 import { Feel, Shows, type Aim, type Plan } from './plan.js';
 import { RoundLog, Stop } from './trace.js';
@@ -14,19 +15,6 @@ export type LinkOutput = (
   to: number,
   t: number,
 ) => void;
-
-/** How sure the engine is of a host's value. */
-export const enum Know {
-  Unknown,
-  Assumed,
-  Known,
-}
-
-/**
- * How long after our last word to a function a different report may still be an older one on its way, µs.
- * Only then is it believed. Longer than a program takes to answer, shorter than people notice.
- */
-export const DOUBT = 150_000;
 
 /** A surface's own meters fall a step about every 300 ms (common practice, no source). */
 const METER_FALL = 300_000;
@@ -126,10 +114,8 @@ class LinkInput implements MessageSink {
  */
 export class Engine {
   readonly bank = new BankWindow();
-  /** What hosts are believed to have: value 0…1, how sure, and text. By slot. */
-  value = new Float64Array(0);
-  know = new Uint8Array(0);
-  text: string[] = [];
+  /** What hosts are believed to have, by slot. */
+  beliefs = new Beliefs(0);
   /** Where the hand last put an absolute control, 0…1; −1 where a motor has moved it since. By part. */
   hand = new Float64Array(0);
   /** Touched or pressed now. By part. */
@@ -171,13 +157,6 @@ export class Engine {
   private nextShowing = new Int32Array(0);
   private textPick = new Uint8Array(0);
   private shownAt = new Float64Array(0);
-  private sentAt = new Float64Array(0);
-  private sentWire = new Int32Array(0);
-  private heard = new Float64Array(0);
-  private doubts = new Int32Array(0);
-  private inDoubt = new Uint8Array(0);
-  private doubtCount = 0;
-  private doubtDue = Infinity;
   private bankAt = new Int32Array(0);
   private waiting = new Int32Array(0);
   private isWaiting = new Uint8Array(0);
@@ -223,16 +202,7 @@ export class Engine {
     this.tabulate(plan);
 
     const slotCount = plan.slots.length;
-    this.value = new Float64Array(slotCount);
-    this.know = new Uint8Array(slotCount);
-    this.text = new Array<string>(slotCount).fill('');
-    this.sentAt = new Float64Array(slotCount).fill(-DOUBT);
-    this.sentWire = new Int32Array(slotCount);
-    this.heard = new Float64Array(slotCount).fill(NEVER);
-    this.doubts = new Int32Array(slotCount);
-    this.inDoubt = new Uint8Array(slotCount);
-    this.doubtCount = 0;
-    this.doubtDue = Infinity;
+    this.beliefs = new Beliefs(slotCount);
     const partCount = plan.parts.length;
     this.hand = new Float64Array(partCount).fill(NEVER);
     this.down = new Uint8Array(partCount);
@@ -257,14 +227,7 @@ export class Engine {
       });
       plan.slots.forEach((slot, i) => {
         const from = was.slots.get(slot.key);
-        if (from === undefined) return;
-        this.value[i] = before.value[from];
-        this.know[i] = before.know[from];
-        this.text[i] = before.text[from];
-        this.sentAt[i] = before.sentAt[from];
-        this.sentWire[i] = before.sentWire[from];
-        this.heard[i] = before.heard[from];
-        if (before.inDoubt[from]) this.doubt(i);
+        if (from !== undefined) this.beliefs.carry(i, before.beliefs, from);
       });
       plan.parts.forEach((part, i) => {
         const from = was.parts.get(part.key);
@@ -481,8 +444,7 @@ export class Engine {
     this.textVersion++;
     this.plan.slots.forEach((slot, i) => {
       if (slot.link !== link) return;
-      this.know[i] = Know.Unknown;
-      this.text[i] = '';
+      this.beliefs.forget(i);
       this.markSlot(i);
     });
   }
@@ -515,14 +477,14 @@ export class Engine {
   /** Does what is due by `t`, µs. */
   advance(t: number): void {
     this.now = t;
-    if (t >= this.doubtDue) this.resolveDoubts();
+    if (t >= this.beliefs.deadline) this.beliefs.resolve(t, (slot) => this.markSlot(slot));
     if (t >= this.waitingDue) this.endWaits();
     this.pump();
   }
 
   /** When {@link advance} is needed next, µs; Infinity where it is not. */
   nextDeadline(): number {
-    let next = Math.min(this.doubtDue, this.waitingDue);
+    let next = Math.min(this.beliefs.deadline, this.waitingDue);
     for (const box of this.outboxes) next = Math.min(next, box.deadline);
     return next;
   }
@@ -551,9 +513,7 @@ export class Engine {
     if (slot < 0) return;
     let text = '';
     for (let i = receiver.textFrom; i < receiver.textTo; i++) text += String.fromCharCode(bytes[i]);
-    if (text !== this.text[slot]) this.textVersion++;
-    this.text[slot] = text;
-    this.know[slot] = Know.Known;
+    if (this.beliefs.tell(slot, text)) this.textVersion++;
     this.markSlot(slot);
   }
 
@@ -621,17 +581,18 @@ export class Engine {
       this.stop(part, Stop.NotAvailable);
       return;
     }
-    if (this.log) this.log.reached(part, slot, this.value[slot]);
+    const { value: believed, know } = this.beliefs;
+    if (this.log) this.log.reached(part, slot, believed[slot]);
     let wanted = value;
-    if (op === Op.Toggle) wanted = this.know[slot] && this.value[slot] >= 0.5 ? 0 : 1;
+    if (op === Op.Toggle) wanted = know[slot] && believed[slot] >= 0.5 ? 0 : 1;
     else if (op === Op.SetTo) wanted = this.actTo[action];
     else if (op === Op.Momentary) wanted = 1;
     else if (op === Op.Follow && feel === Feel.Relative) {
-      if (this.know[slot] === Know.Unknown) {
+      if (know[slot] === Know.Unknown) {
         this.stop(part, Stop.StateUnknown);
         return;
       }
-      wanted = Math.max(0, Math.min(1, this.value[slot] + value * this.actStep[action]));
+      wanted = Math.max(0, Math.min(1, believed[slot] + value * this.actStep[action]));
     }
     if (this.holdOff) {
       this.stop(part, Stop.HeldOff);
@@ -682,13 +643,10 @@ export class Engine {
       const length = sender.write(local, wire, this.scratch, 0);
       if (!box.pushEvent(this.scratch, 0, length)) return false;
     }
-    this.sentWire[slot] = wire;
+    this.beliefs.sentWire[slot] = wire;
     // A trigger or a nudge leaves no state behind.
     if (this.slots[at + S.Reports] === 0) return true;
-    this.value[slot] = value;
-    this.know[slot] = Know.Assumed;
-    this.sentAt[slot] = this.now;
-    this.heard[slot] = NEVER;
+    this.beliefs.assume(slot, value, this.now);
     this.markSlot(slot);
     return true;
   }
@@ -697,58 +655,24 @@ export class Engine {
     const local = this.slots[slot * S.Width + S.Local];
     return this.senders[this.slots[slot * S.Width + S.Link]].write(
       local,
-      this.sentWire[slot],
+      this.beliefs.sentWire[slot],
       buffer,
       at,
     );
   }
 
   private onReport(slot: number, value: number): void {
+    const { beliefs } = this;
     const at = slot * S.Width;
-    if (
-      this.know[slot] === Know.Assumed &&
-      this.slots[at + S.Settable] !== 0 &&
-      this.now - this.sentAt[slot] < DOUBT
-    ) {
-      const local = this.slots[at + S.Local];
-      if (this.senders[this.slots[at + S.Link]].wire(local, value) !== this.sentWire[slot]) {
-        this.heard[slot] = value;
-        this.doubt(slot);
+    if (this.slots[at + S.Settable] !== 0 && beliefs.isFresh(slot, this.now)) {
+      const wire = this.senders[this.slots[at + S.Link]].wire(this.slots[at + S.Local], value);
+      if (wire !== beliefs.sentWire[slot]) {
+        beliefs.doubt(slot, value);
         return;
       }
     }
-    this.believe(slot, value);
-  }
-
-  private believe(slot: number, value: number): void {
-    this.value[slot] = value;
-    this.know[slot] = Know.Known;
-    this.heard[slot] = NEVER;
+    beliefs.believe(slot, value);
     this.markSlot(slot);
-  }
-
-  private doubt(slot: number): void {
-    this.doubtDue = Math.min(this.doubtDue, this.sentAt[slot] + DOUBT);
-    if (this.inDoubt[slot] !== 0) return;
-    this.inDoubt[slot] = 1;
-    this.doubts[this.doubtCount++] = slot;
-  }
-
-  private resolveDoubts(): void {
-    let kept = 0;
-    this.doubtDue = Infinity;
-    for (let i = 0; i < this.doubtCount; i++) {
-      const slot = this.doubts[i];
-      const due = this.sentAt[slot] + DOUBT;
-      if (this.heard[slot] !== NEVER && due > this.now) {
-        this.doubts[kept++] = slot;
-        this.doubtDue = Math.min(this.doubtDue, due);
-        continue;
-      }
-      this.inDoubt[slot] = 0;
-      if (this.heard[slot] !== NEVER) this.believe(slot, this.heard[slot]);
-    }
-    this.doubtCount = kept;
   }
 
   /** Works out anew what every output shows, after a move of the bank window or a new plan. */
@@ -757,15 +681,14 @@ export class Engine {
     for (let out = 0; out < this.showing.length; out++) this.aimOut(out);
   }
 
+  /** The slot that an output shows with the bank window where it is; −1 where there is none. */
+  private slotOfOut(out: number): number {
+    const at = out * O.Width + (this.textPick[out] === 1 ? O.Base2 : O.Base);
+    return this.slotAt(this.outs[at], this.outs[at + 1], this.outs[at + 2], this.bank.start);
+  }
+
   private aimOut(out: number): void {
-    const at = out * O.Width;
-    const pick = this.textPick[out] === 1 ? O.Base2 : O.Base;
-    const slot = this.slotAt(
-      this.outs[at + pick],
-      this.outs[at + pick + 1],
-      this.outs[at + pick + 2],
-      this.bank.start,
-    );
+    const slot = this.slotOfOut(out);
     this.showing[out] = slot;
     this.nextShowing[out] = -1;
     if (slot >= 0) {
@@ -814,7 +737,7 @@ export class Engine {
     const sender = this.senders[this.outs[at + O.Link]];
     const local = this.outs[at + O.Local];
     const slot = this.showing[out];
-    const known = slot >= 0 && this.know[slot] !== Know.Unknown;
+    const known = slot >= 0 && this.beliefs.know[slot] !== Know.Unknown;
     switch (this.outs[at + O.Shows]) {
       case Shows.Motor: {
         const mover = this.outs[at + O.Mover];
@@ -822,14 +745,14 @@ export class Engine {
         const touched = touch >= 0 && this.down[touch] !== 0;
         const byHand = mover >= 0 ? this.hand[mover] : NEVER;
         if (touched || !known) return byHand === NEVER ? NEVER : sender.wire(local, byHand);
-        return this.motorsFree ? NEVER : sender.wire(local, this.value[slot]);
+        return this.motorsFree ? NEVER : sender.wire(local, this.beliefs.value[slot]);
       }
       case Shows.Ring:
-        return sender.wire(local, known ? this.value[slot] : -1);
+        return sender.wire(local, known ? this.beliefs.value[slot] : -1);
       case Shows.Light:
-        return known && this.value[slot] >= 0.5 ? 127 : 0;
+        return known && this.beliefs.value[slot] >= 0.5 ? 127 : 0;
       default:
-        return known ? sender.wire(local, this.value[slot]) : 0;
+        return known ? sender.wire(local, this.beliefs.value[slot]) : 0;
     }
   }
 
@@ -856,25 +779,21 @@ export class Engine {
     this.shownAt[out] = this.now;
     if (shows === Shows.Motor) {
       const mover = this.outs[at + O.Mover];
-      if (mover >= 0 && sender.wire(local, this.hand[mover]) !== wire) this.hand[mover] = NEVER;
+      if (mover >= 0 && this.hand[mover] !== NEVER && sender.wire(local, this.hand[mover]) !== wire)
+        this.hand[mover] = NEVER;
     }
     return sender.write(local, wire, buffer, bufferAt);
   }
 
   private wantedText(out: number): string {
     // The picked source may have changed since the output was aimed.
-    const at = out * O.Width;
-    const pick = this.textPick[out] === 1 ? O.Base2 : O.Base;
-    const slot = this.slotAt(
-      this.outs[at + pick],
-      this.outs[at + pick + 1],
-      this.outs[at + pick + 2],
-      this.bank.start,
-    );
+    const slot = this.slotOfOut(out);
     if (slot !== this.showing[out]) this.move(out, slot);
-    if (slot < 0 || this.know[slot] === Know.Unknown) return '';
+    if (slot < 0 || this.beliefs.know[slot] === Know.Unknown) return '';
     const { fn } = this.plan.slots[slot];
-    return fn.kind === 'text' ? this.text[slot] : shortText(LAWS[fn.law].format(this.value[slot]));
+    return fn.kind === 'text'
+      ? this.beliefs.text[slot]
+      : shortText(LAWS[fn.law].format(this.beliefs.value[slot]));
   }
 
   /** Hangs an output from another slot. */

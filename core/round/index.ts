@@ -1,5 +1,6 @@
 /** The round: compile a profile, run it, tell how it went. */
 export * from './bank.js';
+export * from './beliefs.js';
 export * from './engine.js';
 export * from './outbox.js';
 export * from './plan.js';

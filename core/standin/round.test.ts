@@ -466,7 +466,7 @@ describe('while it runs', () => {
     const at = room.desk.position('fader-1');
     room.world.plug(HOST, false);
     room.run(TRAVEL);
-    expect(room.world.engine.know.every((know) => know === Know.Unknown)).toBe(true);
+    expect(room.world.engine.beliefs.know.every((know) => know === Know.Unknown)).toBe(true);
     expect([room.out('mute-1', 'light'), room.desk.position('fader-1')]).toEqual([0, at]);
     room.world.plug(HOST, true);
     room.run(TRAVEL);

@@ -220,8 +220,12 @@ export class Runner {
         ? undefined
         : world.studios.get(engine.plan.links[slot.link].key);
       // A simulated host's picture is its own state; of a real one there is only what is known.
-      frame.setSlot(i, SlotField.Value, studio ? studio.values[slot.local] : engine.value[i]);
-      frame.setSlot(i, SlotField.Know, engine.know[i]);
+      frame.setSlot(
+        i,
+        SlotField.Value,
+        studio ? studio.values[slot.local] : engine.beliefs.value[i],
+      );
+      frame.setSlot(i, SlotField.Know, engine.beliefs.know[i]);
     });
   }
 
@@ -233,6 +237,6 @@ export class Runner {
     if (version === this.textVersion) return;
     this.textVersion = version;
     const displays = engine.plan.links.flatMap((link) => world.desks.get(link.key)?.texts ?? []);
-    this.post({ kind: 'texts', displays, slots: [...engine.text] });
+    this.post({ kind: 'texts', displays, slots: [...engine.beliefs.text] });
   }
 }
