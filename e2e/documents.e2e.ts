@@ -25,6 +25,24 @@ test('profiles are created, renamed, duplicated, deleted and brought back', asyn
   await expect(page.getByText('No profile yet')).toBeVisible();
 });
 
+test('the open profile renamed in the list, and then edited on, is one profile still', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  await page.getByRole('link', { name: 'All profiles' }).click();
+  await page.getByRole('button', { name: 'Rename' }).click();
+  const name = page.getByRole('textbox', { name: 'Name of the profile' });
+  await name.fill('Renamed in the list');
+  await name.press('Enter');
+  await page.getByRole('link', { name: 'Renamed in the list' }).click();
+  await expect(name).toHaveValue('Renamed in the list');
+  await name.fill('And in Bind');
+  await name.press('Enter');
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await expect(page.getByRole('alert')).toBeHidden();
+});
+
 test('a profile file is taken whole, or refused whole with the path of each fault', async ({
   page,
   server,

@@ -77,6 +77,15 @@ test('a real desk takes part in the round in place of the simulated one', async 
   await page.evaluate(() => window.rondoMidi.plug('desk-in', true));
   await play(bind, 'desk-in', [0x90, 0x10, 0x00]);
   await expect(bind.station('Message')).toContainText('90 10 00');
+
+  // Ports belong to a profile: another one has its own, simulated until chosen.
+  await page.getByRole('link', { name: 'All profiles' }).click();
+  await page.getByRole('button', { name: 'New from the demo' }).click();
+  await expect(page.getByText('real ports')).toBeHidden();
+  await bind.desk('solo-1').click();
+  await expect(bind.host('Solo Narrator')).toHaveAttribute('aria-pressed', 'true');
+  await play(bind, 'desk-in', [0x90, 0x09, 0x7f]);
+  await expect(bind.host('Solo Ferryman')).toHaveAttribute('aria-pressed', 'false');
 });
 
 test('a real program behind a virtual port takes part in place of the simulated one', async ({

@@ -54,9 +54,10 @@ step('Format', node, [module('prettier/bin/prettier.cjs'), '--check', '.', '--lo
 for (const project of ['tsconfig.json', 'core/tsconfig.json', 'web/tsconfig.spec.json'])
   step(`Types of ${project}`, node, [module('typescript/bin/tsc'), '-p', project]);
 
-// One of the tests kills the built server, so it is built first.
-const { buildAll, buildServer } = await import('./build.mjs');
+// Tests run the built server, which they kill, and the built command, so these are built first.
+const { buildAll, buildCli, buildServer } = await import('./build.mjs');
 await buildServer();
+await buildCli();
 step(
   'Jest (200 kills of the server take about two minutes)',
   node,

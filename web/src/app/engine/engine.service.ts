@@ -178,6 +178,7 @@ export class EngineService {
     this.profile = profile;
     this.plan = compile(profile, LIBRARY);
     if (changedProfile) {
+      for (const { input } of Object.values(this.choices())) if (input) this.midi.ignore(input.id);
       const session = this.readSession();
       this.choices.set(session.ports);
       this.savedBank = session.bank;
@@ -271,13 +272,16 @@ export class EngineService {
   /** Opens the chosen ports that are there, by id, else by name, and tells the engine. */
   private applyPorts(): void {
     const found = { ...this.choices() };
-    for (const [link, choice] of Object.entries(found)) {
+    // All links, so that one without a choice goes back to its simulation when another profile is opened.
+    const links = this.plan?.links.map(({ key }) => key) ?? [];
+    for (const link of new Set([...links, ...Object.keys(found)])) {
+      const choice = found[link] ?? SIMULATED;
       if (choice.real) {
         const input = again(choice.input, this.midi.inputs());
         const output = again(choice.output, this.midi.outputs());
         found[link] = { ...choice, input, output };
       }
-      const { real, input, output } = found[link];
+      const { real, input, output } = found[link] ?? SIMULATED;
       this.post({
         kind: 'ports',
         link,

@@ -12,8 +12,9 @@ import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { InputText } from 'primeng/inputtext';
 import { emptyProfile, nineFerriesMix, readProfile, type Fault } from '@rondo/core/profile';
-import { listActions } from '../state/actions';
+import { documentActions, listActions } from '../state/actions';
 import { freshId } from '../state/api';
+import { documentFeature } from '../state/document';
 import { listFeature } from '../state/list';
 
 const LARGEST_FILE = 4 << 20;
@@ -242,6 +243,7 @@ export class Profiles {
   protected readonly message = this.store.selectSignal(listFeature.selectMessage);
   protected readonly refused = signal<{ file: string; faults: readonly Fault[] } | null>(null);
   protected readonly renaming = signal<string | null>(null);
+  private readonly open = this.store.selectSignal(documentFeature.selectProfile);
   private readonly nameFields = viewChildren<ElementRef<HTMLInputElement>>('name');
 
   constructor() {
@@ -300,8 +302,13 @@ export class Profiles {
     this.renaming.set(null);
     const before = this.profiles()?.find((profile) => profile.id === id)?.name;
     const after = name.trim();
-    if (after !== '' && after !== before)
-      this.store.dispatch(listActions.rename({ id, name: after }));
+    if (after === '' || after === before) return;
+    // The open profile is renamed where its other edits are, or the two would get in each other's way.
+    this.store.dispatch(
+      this.open()?.id === id
+        ? documentActions.rename({ name: after })
+        : listActions.rename({ id, name: after }),
+    );
   }
 
   protected duplicate(id: string): void {
@@ -309,6 +316,7 @@ export class Profiles {
   }
 
   protected remove(id: string, name: string): void {
+    if (this.open()?.id === id) this.store.dispatch(documentActions.close());
     this.store.dispatch(listActions.delete({ id, name }));
   }
 }

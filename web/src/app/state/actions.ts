@@ -34,6 +34,7 @@ export const documentActions = createActionGroup({
     Bind: props<{ name: string; control: ControlRef; action: Action }>(),
     Unbind: props<{ name: string; control: ControlRef }>(),
     Rename: props<{ name: string }>(),
+    Close: emptyProps(),
     Undo: emptyProps(),
     Redo: emptyProps(),
     Saving: emptyProps(),

@@ -59,7 +59,7 @@ export const documentFeature = createFeature({
   name: 'document',
   reducer: createReducer(
     emptyDocument,
-    on(documentActions.open, () => emptyDocument),
+    on(documentActions.open, documentActions.close, () => emptyDocument),
     on(documentActions.opened, (_, { profile, revision, unsaved, staleAt }): DocumentState => ({
       ...emptyDocument,
       profile,
