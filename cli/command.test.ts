@@ -8,6 +8,7 @@ function rondo(args: string[], input: string) {
   const { stdout, stderr, status } = spawnSync(process.execPath, [PROGRAM, ...args], {
     input,
     encoding: 'utf8',
+    maxBuffer: 64 << 20,
     env: { ...process.env, NODE_OPTIONS: '' },
   });
   return { out: stdout, errors: stderr, status };
