@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -208,6 +208,7 @@ export async function page(): Promise<void> {
     const flooded = await flood(tab);
     await browser.stopTracing();
     const trace = JSON.parse(readFileSync(tracePath, 'utf8')) as { traceEvents: TraceEvent[] };
+    if (process.env['RONDO_TRACE']) copyFileSync(tracePath, process.env['RONDO_TRACE']);
     const work = workPerFrame(trace.traceEvents);
     await tab.reload();
     await tab.waitForFunction(() => (window.rondoMidi.sent['desk-out'] ?? []).length > 80);

@@ -64,7 +64,8 @@ const enum A {
   Offset,
   Strips,
   By,
-  Width,
+  /** A power of two, so that no row lies across two lines of the cache. */
+  Width = 8,
 }
 const enum S {
   Link,

@@ -31,11 +31,10 @@ const KEYS = 8 * 16 * NUMBERS;
 const keyOf = (status: number, number: number): number =>
   ((status & 0x70) << 7) | ((status & 0x0f) << 7) | number;
 
-interface Entry {
-  readonly how: How;
-  readonly target: number;
-  readonly aux: number;
-}
+/** An entry of the table is one number, so that a match touches one place in memory: how, aux, target. */
+const AUX_SHIFT = 4;
+const TARGET_SHIFT = 9;
+const NO_ENTRY = -1;
 
 /**
  * Matches messages against a set of patterns and reads their value. One look-up a message, nothing allocated.
@@ -50,20 +49,16 @@ export class Receiver {
   /** Targets that got no message of their own because another has it. */
   readonly collisions: number[] = [];
 
-  private readonly table = new Int16Array(KEYS);
-  private readonly how: Uint8Array;
-  private readonly target: Int32Array;
-  private readonly aux: Int32Array;
+  private readonly table = new Int32Array(KEYS).fill(NO_ENTRY);
   private readonly latched: Uint8Array;
   private readonly texts: { header: readonly number[]; target: number }[] = [];
 
   /** @param patterns index in this list is the target reported; undefined entries match nothing */
   constructor(patterns: readonly (Pattern | undefined)[]) {
-    const entries: Entry[] = [];
-    const add = (status: number, number: number, entry: Entry) => {
+    const add = (status: number, number: number, how: How, target: number, aux = 0) => {
       const key = keyOf(status, number);
-      if (this.table[key] !== 0) this.collisions.push(entry.target);
-      else this.table[key] = entries.push(entry);
+      if (this.table[key] !== NO_ENTRY) this.collisions.push(target);
+      else this.table[key] = how | (aux << AUX_SHIFT) | (target << TARGET_SHIFT);
     };
     patterns.forEach((pattern, target) => {
       if (!pattern) return;
@@ -76,35 +71,32 @@ export class Receiver {
       const control = CONTROL_CHANGE | channel;
       switch (pattern.type) {
         case 'note':
-          add(NOTE_ON | channel, pattern.number, { how: How.Note, target, aux: 0 });
+          add(NOTE_ON | channel, pattern.number, How.Note, target);
           break;
         case 'controller':
-          add(control, pattern.number, { how: How.Controller, target, aux: 0 });
+          add(control, pattern.number, How.Controller, target);
           break;
         case 'controllerPair':
-          add(control, pattern.number, { how: How.PairMsb, target, aux: 0 });
-          add(control, pattern.lsb, { how: How.PairLsb, target, aux: 0 });
+          add(control, pattern.number, How.PairMsb, target);
+          add(control, pattern.lsb, How.PairLsb, target);
           break;
         case 'relative': {
           const aux = RELATIVE_ENCODINGS.indexOf(pattern.encoding);
-          add(control, pattern.number, { how: How.Relative, target, aux });
+          add(control, pattern.number, How.Relative, target, aux);
           break;
         }
         case 'pitchBend':
-          add(PITCH_BEND | channel, 0, { how: How.Bend, target, aux: pattern.bits });
+          add(PITCH_BEND | channel, 0, How.Bend, target, pattern.bits);
           break;
         case 'ring':
-          add(control, pattern.number, { how: How.Ring, target, aux: 0 });
+          add(control, pattern.number, How.Ring, target);
           break;
         case 'stripMeter':
           // The strip stands in the value, so the key is the strip.
-          add(CHANNEL_PRESSURE | channel, pattern.strip, { how: How.StripMeter, target, aux: 0 });
+          add(CHANNEL_PRESSURE | channel, pattern.strip, How.StripMeter, target);
           break;
       }
     });
-    this.how = Uint8Array.from(entries, (entry) => entry.how);
-    this.target = Int32Array.from(entries, (entry) => entry.target);
-    this.aux = Int32Array.from(entries, (entry) => entry.aux);
     this.latched = new Uint8Array(patterns.length);
   }
 
@@ -121,10 +113,11 @@ export class Receiver {
       two = 0;
     } else if (kind === PITCH_BEND) number = 0;
     else if (kind === CHANNEL_PRESSURE) number = one >> 4;
-    const index = this.table[keyOf(status, number)] - 1;
-    if (index < 0) return NO_MATCH;
-    const target = this.target[index];
-    switch (this.how[index]) {
+    const entry = this.table[keyOf(status, number)];
+    if (entry === NO_ENTRY) return NO_MATCH;
+    const target = entry >> TARGET_SHIFT;
+    const aux = (entry >> AUX_SHIFT) & 0x1f;
+    switch (entry & 0x0f) {
       case How.Note:
       case How.Controller:
         this.value = two / 127;
@@ -136,11 +129,10 @@ export class Receiver {
         this.value = join14(two, this.latched[target]) / 16_383;
         return target;
       case How.Relative:
-        this.value = ticksOf(RELATIVE_ENCODINGS[this.aux[index]], two);
+        this.value = ticksOf(RELATIVE_ENCODINGS[aux], two);
         return target;
       case How.Bend: {
-        const bits = this.aux[index];
-        this.value = (join14(one, two) >> (14 - bits)) / ((1 << bits) - 1);
+        this.value = (join14(one, two) >> (14 - aux)) / ((1 << aux) - 1);
         return target;
       }
       case How.Ring:

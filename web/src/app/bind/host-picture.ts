@@ -16,8 +16,10 @@ const STRIPS_A_ROW = 10;
 const KEY_STEP = 0.01;
 const PAGE_STEP = 0.1;
 const CAP_SHARE = 0.86;
-/** Figures are written once in so many frames. */
-const TEXT_FRAMES = 5;
+/** The hand is on the surface: the host's picture takes turns with the round, every other frame. */
+const RHYTHM = { every: 2, turn: 0 };
+/** Figures are written once in so many of its turns. */
+const TEXT_TURNS = 3;
 
 interface Node {
   readonly slot: number;
@@ -203,7 +205,7 @@ export class HostPicture {
   } | null = null;
 
   constructor() {
-    const stop = this.engine.paint((frame) => this.paint(frame));
+    const stop = this.engine.paint((frame) => this.paint(frame), RHYTHM);
     inject(DestroyRef).onDestroy(stop);
   }
 
@@ -237,7 +239,7 @@ export class HostPicture {
     this.turn++;
     for (const node of this.nodes) {
       // Nobody reads figures faster.
-      if (node.kind === 'text' && this.turn % TEXT_FRAMES !== 0) continue;
+      if (node.kind === 'text' && this.turn % TEXT_TURNS !== 0) continue;
       const value = frame.slot(node.slot, SlotField.Value);
       const know = this.real() ? frame.slot(node.slot, SlotField.Know) : Know.Known;
       const { fn } = plan.slots[node.slot];

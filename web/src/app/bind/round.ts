@@ -32,8 +32,8 @@ const BEHAVIOUR_WORDS = [
   { label: 'Only on', value: 'set', about: 'Each press switches it on.' },
 ] as const;
 
-/** The round is read off once in so many frames: it is text. */
-const READ_FRAMES = 3;
+/** The round is text: it is read off in every fourth frame, never in one that draws the host. */
+const RHYTHM = { every: 4, turn: 1 };
 
 const STEPS = [
   { label: 'Fine', value: 1 / 200 },
@@ -65,7 +65,6 @@ export class Round {
   private readonly store = inject(Store);
   private readonly engine = inject(EngineService);
   private shownKey = '';
-  private turn = 0;
 
   protected readonly control = computed(() => {
     const selected = this.selected();
@@ -114,9 +113,7 @@ export class Round {
   });
 
   constructor() {
-    const stop = this.engine.paint((frame) => {
-      if (this.turn++ % READ_FRAMES === 0) this.read(frame);
-    });
+    const stop = this.engine.paint((frame) => this.read(frame), RHYTHM);
     inject(DestroyRef).onDestroy(stop);
     effect(() => {
       this.profile();

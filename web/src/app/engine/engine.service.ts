@@ -30,6 +30,13 @@ const TAKEN_LOT = 64;
 
 type Painter = (frame: Frame) => void;
 
+/** When something is painted: once in `every` frames, `turn` frames after the others that share this rhythm. */
+export interface Rhythm {
+  readonly every: number;
+  readonly turn: number;
+}
+const EACH_FRAME: Rhythm = { every: 1, turn: 0 };
+
 /**
  * The page's end of the engine: it owns the worker, draws once a frame from what the worker tells, and joins real
  * ports to it. Live values never pass through the store.
@@ -51,7 +58,8 @@ export class EngineService {
   private worker: Worker | null = null;
   private version = 0;
   private profile: Profile | null = null;
-  private readonly painters = new Set<Painter>();
+  private readonly painters = new Map<Painter, Rhythm>();
+  private painted = 0;
   private readonly wills = new Map<string, Uint8Array>();
   private readonly taken = new Map<string, number>();
   private waitingBuffer: ArrayBuffer | null = null;
@@ -206,7 +214,9 @@ export class EngineService {
         spare = this.frame?.numbers.buffer ?? null;
         this.frame = frame;
         this.rememberBank(frame.head(Head.Bank));
-        for (const paint of this.painters) paint(frame);
+        this.painted++;
+        for (const [paint, { every, turn }] of this.painters)
+          if (this.painted % every === turn) paint(frame);
       }
     }
     if (this.asked || !this.plan || !this.worker) return;
@@ -219,9 +229,9 @@ export class EngineService {
     return this.plan ? frameLength(this.plan) * Float64Array.BYTES_PER_ELEMENT : 0;
   }
 
-  /** Calls `painter` once a frame until the returned function is called. */
-  paint(painter: Painter): () => void {
-    this.painters.add(painter);
+  /** Calls `painter` once a frame, or in a slower rhythm, until the returned function is called. */
+  paint(painter: Painter, rhythm = EACH_FRAME): () => void {
+    this.painters.set(painter, rhythm);
     return () => this.painters.delete(painter);
   }
 
