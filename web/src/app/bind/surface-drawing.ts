@@ -229,9 +229,8 @@ const SHORT = /^Function (\d)$/;
           [class]="c.kind"
           [class.bound]="isBound(c)"
           [class.selected]="isSelected(c)"
-          [attr.transform]="'translate(' + c.x + ' ' + c.y + ')'"
         >
-          <g class="moving">
+          <g class="moving" [attr.transform]="'translate(' + c.x + ' ' + c.y + ')'">
             @switch (c.kind) {
               @case ('fader') {
                 <rect class="cap" x="2" width="20" height="22" rx="2.5" />
@@ -445,11 +444,15 @@ export class SurfaceDrawing {
     if (position !== live.position) {
       live.position = position;
       if (control.kind === 'fader') {
-        moving.setAttribute('transform', `translate(0 ${(1 - position) * (control.height - CAP)})`);
+        const y = control.y + (1 - position) * (control.height - CAP);
+        moving.setAttribute('transform', `translate(${control.x} ${y})`);
         live.node.setAttribute('aria-valuenow', String(Math.round(position * 1023)));
       } else {
         const middle = `${control.width / 2} ${control.height / 2}`;
-        moving.setAttribute('transform', `rotate(${position * DEGREES_PER_TICK} ${middle})`);
+        moving.setAttribute(
+          'transform',
+          `translate(${control.x} ${control.y}) rotate(${position * DEGREES_PER_TICK} ${middle})`,
+        );
         live.node.setAttribute('aria-valuenow', String(position));
       }
     }
@@ -510,7 +513,8 @@ export class SurfaceDrawing {
     const height = frame.out(meter, OutField.Value);
     if (height === live.meterHeight) return;
     live.meterHeight = height;
-    live.moving.setAttribute('transform', `translate(0 28) scale(1 ${-height})`);
+    const { x, y } = live.control;
+    live.moving.setAttribute('transform', `translate(${x} ${y + 28}) scale(1 ${-height})`);
   }
 
   private controlAt(target: EventTarget | null): Control | null {

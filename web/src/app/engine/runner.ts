@@ -15,16 +15,19 @@ export class Runner {
   private willVersion = -1;
   private textVersion = -1;
   private lastT = 0;
+  private readonly unsent = new Map<string, Uint8Array>();
 
   /**
    * @param post sends to the page
    * @param clock whole µs, never going back
    * @param epochMicros the clock's zero, µs since the Unix epoch
+   * @param soon does some work once what has come already has been read
    */
   constructor(
     private readonly post: (message: FromWorker, transfer?: ArrayBuffer[]) => void,
     private readonly clock: () => number,
     private readonly epochMicros: number,
+    private readonly soon: (work: () => void) => void = (work) => work(),
   ) {}
 
   /** Time goes on. */
@@ -59,13 +62,29 @@ export class Runner {
     else {
       this.world = new World(plan, (link, bytes, from, to) => {
         const key = this.world?.engine.plan.links[link].key;
-        if (key) this.post({ kind: 'send', link: key, bytes: bytes.slice(from, to) });
+        if (key) this.sendSoon(key, bytes.subarray(from, to));
       });
     }
     this.version = version;
     this.textVersion = -1;
     this.willVersion = -1;
     this.tick();
+  }
+
+  /** Gathers what goes to a real port while more is being read: one message to the page in place of many. */
+  private sendSoon(link: string, bytes: Uint8Array): void {
+    const first = this.unsent.size === 0;
+    const before = this.unsent.get(link);
+    const all = new Uint8Array((before?.length ?? 0) + bytes.length);
+    if (before) all.set(before);
+    all.set(bytes, before?.length ?? 0);
+    this.unsent.set(link, all);
+    if (first) this.soon(() => this.sendAll());
+  }
+
+  private sendAll(): void {
+    for (const [link, bytes] of this.unsent) this.post({ kind: 'send', link, bytes });
+    this.unsent.clear();
   }
 
   private obey(world: World, message: ToWorker): void {
