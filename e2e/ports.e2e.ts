@@ -170,3 +170,35 @@ test('the Ports screen shows what comes, finds an input by touch, and asks who i
   await page.evaluate(() => window.rondoMidi.plug('desk-in', false));
   await expect(page.getByText('touched last')).toBeHidden();
 });
+
+test('a worker that dies lets go of what it held, and another takes over', async ({
+  bind,
+  page,
+}) => {
+  await bind.withMidi(PLAN);
+  await bind.open();
+  await page.getByRole('button', { name: 'Ports' }).click();
+  await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
+  await choose(bind, 'Studio input', 'Cable B');
+  await choose(bind, 'Studio output', 'Cable A');
+  await page.keyboard.press('Escape');
+  await bind.desk('mute-1').click();
+  await page.getByRole('button', { name: 'While held' }).click();
+  await bind.desk('mute-1').hover();
+  await page.mouse.down();
+  const last = async () => (await sent(bind, 'cable-a')).map(String).at(-1);
+  // Track 1 mute is controller 102 on channel 1.
+  await expect.poll(last).toBe('176,102,127');
+
+  await page.workers()[0].evaluate(() => {
+    setTimeout(() => {
+      throw new Error('the engine dies');
+    });
+  });
+  await expect(page.getByText('The engine stopped and was started again')).toBeVisible();
+  await expect.poll(async () => (await sent(bind, 'cable-a')).map(String)).toContain('176,102,0');
+  await page.mouse.up();
+
+  await play(bind, 'cable-b', [0xb0, 103, 127]);
+  await expect(bind.desk('solo-1')).toHaveAttribute('aria-pressed', 'true');
+});

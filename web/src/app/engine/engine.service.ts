@@ -111,7 +111,10 @@ export class EngineService {
   private spawn(): void {
     this.worker = new Worker(new URL('./engine.worker', import.meta.url), { type: 'module' });
     this.worker.onmessage = ({ data }: MessageEvent<FromWorker>) => this.hear(data);
-    this.worker.onerror = () => this.restart();
+    this.worker.onerror = (event) => {
+      event.preventDefault();
+      this.restart();
+    };
     this.unanswered = 0;
     this.asked = false;
     this.waitingBuffer = null;
