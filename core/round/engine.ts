@@ -870,11 +870,6 @@ export class Engine {
     }
     return Uint8Array.from(bytes);
   }
-
-  /** How many messages and bytes of a link could not be read. */
-  skipped(link: number) {
-    return this.inputs[link].parser.skipped;
-  }
 }
 
 /** What tells an action from every other, in the order of the action table. */

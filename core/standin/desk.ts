@@ -195,12 +195,4 @@ export class Desk implements MessageSink {
           this.meterAt[out] += METER_FALL;
         }
   }
-
-  /** Whether everything stands where it was told to. */
-  get isStill(): boolean {
-    for (const fader of this.faders.values())
-      if (!fader.touched && fader.commanded >= 0 && fader.position !== fader.commanded)
-        return false;
-    return true;
-  }
 }

@@ -58,7 +58,7 @@ export class Sender {
   private readonly headers: readonly (Uint8Array | null)[];
   private readonly widths: Int32Array;
 
-  constructor(private readonly patterns: readonly (Pattern | undefined)[]) {
+  constructor(patterns: readonly (Pattern | undefined)[]) {
     const count = patterns.length;
     this.how = new Uint8Array(count);
     this.status = new Uint8Array(count);
@@ -113,11 +113,6 @@ export class Sender {
         break;
     }
     return null;
-  }
-
-  /** Whether there is a message at all for this entry. */
-  has(i: number): boolean {
-    return this.how[i] !== How.None;
   }
 
   /** A ring whose style follows what it shows. */
@@ -194,11 +189,6 @@ export class Sender {
       .padEnd(width);
   }
 
-  /** Bytes that the text message of `fitted` takes. */
-  textBytes(i: number, fitted: string): number {
-    return (this.headers[i]?.length ?? 0) + fitted.length + 1;
-  }
-
   /** Writes text already {@link fit}ted; returns how many bytes it took. */
   writeText(i: number, fitted: string, buffer: Uint8Array, at: number): number {
     const header = this.headers[i];
@@ -208,10 +198,5 @@ export class Sender {
     for (let c = 0; c < fitted.length; c++) buffer[end++] = fitted.charCodeAt(c) & 0x7f;
     buffer[end++] = SYSEX_END;
     return end - at;
-  }
-
-  /** The pattern of an entry, for those who show it. */
-  pattern(i: number): Pattern | undefined {
-    return this.patterns[i];
   }
 }

@@ -22,9 +22,6 @@ export const STOP = 0xfc;
 export const ACTIVE_SENSING = 0xfe;
 export const RESET = 0xff;
 
-/** Marks a status that MIDI 1.0 leaves undefined: F4, F5, F9, FD. */
-export const UNDEFINED_LENGTH = 0;
-
 /**
  * Length in bytes, status included, of the message each status byte starts.
  * 0 for undefined statuses and for F0/F7, whose length is not fixed; 0 for data bytes.

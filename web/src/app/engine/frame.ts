@@ -16,7 +16,6 @@ export const enum Head {
   StrayLink,
   StrayPacked,
   StrayAt,
-  Skipped,
   /** A bit for each open end: input of link n is bit 2n, its output bit 2n + 1. */
   Open,
   HoldOff,

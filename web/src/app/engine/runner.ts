@@ -184,14 +184,11 @@ export class Runner {
     frame.setHead(Head.StrayLink, log?.strayLink ?? -1);
     frame.setHead(Head.StrayPacked, log?.strayPacked ?? 0);
     frame.setHead(Head.StrayAt, log?.strayAt ?? -1);
-    let skipped = 0;
     let open = 0;
     engine.plan.links.forEach((_, link) => {
       if (engine.isInputOpen(link)) open += 2 ** (2 * link);
       if (engine.isOutputOpen(link)) open += 2 ** (2 * link + 1);
-      for (const count of Object.values(engine.skipped(link))) skipped += count;
     });
-    frame.setHead(Head.Skipped, skipped);
     frame.setHead(Head.Open, open);
     frame.setHead(Head.HoldOff, engine.holdOff ? 1 : 0);
   }
