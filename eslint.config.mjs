@@ -4,7 +4,7 @@ import { createTypeScriptImportResolver } from 'eslint-import-resolver-typescrip
 import tseslint from 'typescript-eslint';
 
 /** Core's folders in the order in which they may know each other: each only those before it. */
-const ORDER = ['wire', 'surface', 'host', 'profile', 'round'];
+const ORDER = ['document', 'wire', 'surface', 'host', 'profile', 'round'];
 const LEAVES = ['standin', 'teach', 'check', 'formats'];
 
 const zones = [

@@ -12,7 +12,7 @@ const STRETCHES = 5;
 
 /** The whole round without limits of any wire: every message must come out at both ends. */
 function unlimited(surface: Surface): Surface {
-  return { ...surface, bytesPerSecond: Infinity };
+  return { ...surface, device: { ...surface.device, bytesPerSecond: Infinity } };
 }
 const library = {
   surface: (id: string) => {
@@ -116,7 +116,7 @@ function manyBindings(count: number): Plan {
   const PER_SURFACE = 2_000;
   for (let first = 0; first < count; first += PER_SURFACE) {
     const id = `s${first}`;
-    profile.surfaces[id] = { id, stock: id, label: id };
+    profile.surfaces[id] = { id, model: id, label: id };
     profile.surfaceOrder.push(id);
     const controls = Array.from(
       { length: Math.min(PER_SURFACE, count - first) },
@@ -151,7 +151,7 @@ function manyBindings(count: number): Plan {
         };
       },
     );
-    surfaces.set(id, { ...HARROW_8, id, controls, bytesPerSecond: Infinity });
+    surfaces.set(id, unlimited({ ...HARROW_8, id, controls }));
   }
   return compile(profile, { surface: (id) => surfaces.get(id), host: library.host });
 }

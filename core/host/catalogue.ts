@@ -80,8 +80,15 @@ export function patternKey(pattern: Pattern): string {
       return `pitchBend ${pattern.channel}`;
     case 'stripMeter':
       return `stripMeter ${pattern.channel} ${pattern.strip}`;
+    case 'note':
+      return `note ${pattern.channel} ${pattern.number}`;
+    case 'controller':
+    case 'controllerPair':
+    case 'relative':
+    case 'ring':
+      return `controller ${pattern.channel} ${pattern.number}`;
     default:
-      return `${pattern.type === 'note' ? 'note' : 'controller'} ${pattern.channel} ${pattern.number}`;
+      return JSON.stringify(pattern);
   }
 }
 

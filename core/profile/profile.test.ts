@@ -1,15 +1,7 @@
 import fc from 'fast-check';
+import { redo, undo } from '@rondo/core/document';
 import { HARROW_8 } from '@rondo/core/surface';
-import {
-  bind,
-  bindingsOf,
-  nineFerriesMix,
-  readProfile,
-  redo,
-  rename,
-  unbind,
-  undo,
-} from './index.js';
+import { bind, bindingsOf, nineFerriesMix, readProfile, rename, unbind } from './index.js';
 import type { Action, ControlRef, Edit, Edited, Profile } from './index.js';
 
 const volume = (strip: number): Action => ({
@@ -23,7 +15,7 @@ const on = (control: string): ControlRef => ({ surface: 'desk', control, part: '
 
 test('the demo profile is sound and binds every strip control', () => {
   const profile = nineFerriesMix();
-  expect(readProfile(profile)).toEqual({ ok: true, profile });
+  expect(readProfile(profile)).toEqual({ ok: true, document: profile });
   const strips = HARROW_8.controls.filter((c) => c.strip !== undefined && c.kind !== 'display');
   for (const control of strips)
     for (const part of Object.keys(control.sends).filter((p) => p !== 'touch'))
@@ -68,7 +60,7 @@ describe('edits', () => {
         const done: Edit[] = [];
         for (const s of steps) {
           const edited = take(profile, s);
-          profile = edited.profile;
+          profile = edited.document;
           if (edited.edit) done.push(edited.edit);
           expect(readProfile(profile).ok).toBe(true);
         }
@@ -83,9 +75,9 @@ describe('edits', () => {
 
   test('an edit is not taken back where something else has written since', () => {
     const first = rename(nineFerriesMix(), 'One');
-    const second = rename(first.profile, 'Two');
-    expect(undo(second.profile, first.edit!)).toBeNull();
-    expect(undo(second.profile, second.edit!)?.name).toBe('One');
+    const second = rename(first.document, 'Two');
+    expect(undo(second.document, first.edit!)).toBeNull();
+    expect(undo(second.document, second.edit!)?.name).toBe('One');
   });
 
   test('the document itself is never changed', () => {
@@ -107,7 +99,7 @@ describe('reading', () => {
   test('unknown fields are kept', () => {
     const later = { ...nineFerriesMix(), mood: 'stormy' };
     const result = readProfile(later);
-    expect(result.ok && result.profile).toMatchObject({ mood: 'stormy' });
+    expect(result.ok && result.document).toMatchObject({ mood: 'stormy' });
   });
   test('each fault is told with its path', () => {
     const faults = broken((draft) => {
@@ -136,4 +128,14 @@ describe('reading', () => {
   test('anything at all is answered, never thrown at', () => {
     fc.assert(fc.property(fc.jsonValue(), (value) => void readProfile(value)));
   });
+});
+
+test('a profile of format 1, which said stock for a surface’s model, comes forward', () => {
+  const now = nineFerriesMix();
+  const old = {
+    ...now,
+    version: 1,
+    surfaces: { desk: { id: 'desk', stock: 'harrow-8', label: 'Harrow 8' } },
+  };
+  expect(readProfile(JSON.parse(JSON.stringify(old)))).toEqual({ ok: true, document: now });
 });

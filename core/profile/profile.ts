@@ -1,8 +1,9 @@
 import { z } from 'zod';
+import { readDocument, type Read } from '@rondo/core/document';
 import { INPUT_PARTS } from '@rondo/core/surface';
 
 export const PROFILE_FORMAT = 'rondo-profile';
-export const PROFILE_VERSION = 1;
+export const PROFILE_VERSION = 2;
 
 const id = z
   .string()
@@ -55,6 +56,24 @@ export const bindingSchema = z.looseObject({
 });
 export type Binding = z.infer<typeof bindingSchema>;
 
+/** What the messages of a surface's port are for. What is not named here is for control. */
+export const rolesSchema = z.looseObject({
+  /** Notes that are played: they never fire a command. A channel of null is every channel. */
+  notes: z
+    .array(
+      z.looseObject({
+        channel: z.int().min(1).max(16).nullable(),
+        from: z.int().min(0).max(127),
+        to: z.int().min(0).max(127),
+      }),
+    )
+    .max(16)
+    .default([]),
+  /** Its clock is the one to follow. */
+  clock: z.boolean().default(false),
+});
+export type Roles = z.infer<typeof rolesSchema>;
+
 /** A profile document. Fields that this version does not know are kept. */
 export const profileSchema = z
   .looseObject({
@@ -62,7 +81,7 @@ export const profileSchema = z
     version: z.literal(PROFILE_VERSION),
     id,
     name: label,
-    surfaces: z.record(id, z.looseObject({ id, stock: id, label })),
+    surfaces: z.record(id, z.looseObject({ id, model: id, label, roles: rolesSchema.optional() })),
     surfaceOrder: z.array(id).max(16),
     hosts: z.record(id, z.looseObject({ id, model: id, label })),
     hostOrder: z.array(id).max(8),
@@ -108,41 +127,20 @@ export const profileSchema = z
   });
 export type Profile = z.infer<typeof profileSchema>;
 
-/** One fault of a document: where it is and what is wrong, in words. */
-export interface Fault {
-  readonly path: string;
-  readonly message: string;
+/** Version 1 said `stock` where a surface now names its `model`, as hosts do. */
+function migrate(value: Record<string, unknown>): unknown {
+  const surfaces = value['surfaces'];
+  if (typeof surfaces !== 'object' || surfaces === null) return value;
+  const moved = Object.entries(surfaces as Record<string, unknown>).map(([key, surface]) => {
+    const { stock, ...rest } = (surface ?? {}) as Record<string, unknown>;
+    return [key, { ...rest, model: stock }];
+  });
+  return { ...value, version: PROFILE_VERSION, surfaces: Object.fromEntries(moved) };
 }
-
-/** Zod's issues as paths and words. */
-export function faultsOf(error: z.ZodError): Fault[] {
-  return error.issues.map((issue) => ({
-    path: issue.path.length === 0 ? '(whole document)' : issue.path.map(String).join(' › '),
-    message: issue.message,
-  }));
-}
-
-export type ReadResult = { ok: true; profile: Profile } | { ok: false; faults: Fault[] };
 
 /** Reads a profile from parsed JSON: accepted whole or refused whole, with the path of each fault. */
-export function readProfile(value: unknown): ReadResult {
-  const newer = z.looseObject({ format: z.literal(PROFILE_FORMAT), version: z.number() });
-  const head = newer.safeParse(value);
-  if (head.success && head.data.version > PROFILE_VERSION)
-    return {
-      ok: false,
-      faults: [
-        {
-          path: 'version',
-          message: `made by a newer Rondo (format ${head.data.version}; this one reads up to ${PROFILE_VERSION}). Update Rondo to open it.`,
-        },
-      ],
-    };
-  const result = profileSchema.safeParse(value);
-  return result.success
-    ? { ok: true, profile: result.data }
-    : { ok: false, faults: faultsOf(result.error) };
-}
+export const readProfile = (value: unknown): Read<Profile> =>
+  readDocument(value, profileSchema, { format: PROFILE_FORMAT, version: PROFILE_VERSION }, migrate);
 
 /** A profile with nothing bound: one surface, one host, one layer. */
 export function emptyProfile(profileId: string, name: string): Profile {
@@ -151,7 +149,7 @@ export function emptyProfile(profileId: string, name: string): Profile {
     version: PROFILE_VERSION,
     id: profileId,
     name,
-    surfaces: { desk: { id: 'desk', stock: 'harrow-8', label: 'Harrow 8' } },
+    surfaces: { desk: { id: 'desk', model: 'harrow-8', label: 'Harrow 8' } },
     surfaceOrder: ['desk'],
     hosts: { studio: { id: 'studio', model: 'studio', label: 'Studio' } },
     hostOrder: ['studio'],

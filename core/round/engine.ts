@@ -1,4 +1,4 @@
-import { CLOCK, StreamParser, type MessageSink } from '@rondo/core/wire';
+import { CLOCK, SYSEX, StreamParser, type MessageSink } from '@rondo/core/wire';
 import { MAX_VALUE_BYTES, NO_MATCH, type Receiver, type Sender } from '@rondo/core/surface';
 import { LAWS } from '@rondo/core/host';
 import { BankWindow } from './bank.js';
@@ -144,6 +144,11 @@ export class Engine {
   private receivers: Receiver[] = [];
   private senders: Sender[] = [];
   private isSurface: boolean[] = [];
+  private paged: boolean[] = [];
+  /** Onboard page that each link is on, from 0. */
+  pages: number[] = [];
+  private played: (Uint8Array | null)[] = [];
+  private oneShot = new Uint8Array(0);
   private inOpen = new Uint8Array(0);
   private outboxes: Outbox[] = [];
   private parts = new Int32Array(0);
@@ -200,6 +205,18 @@ export class Engine {
     this.receivers = plan.links.map((link) => link.receiver);
     this.senders = plan.links.map((link) => link.sender);
     this.isSurface = plan.links.map((link) => link.kind === 'surface');
+    this.paged = plan.links.map((link) => link.senders.length > 1);
+    this.played = plan.links.map((link) => link.played);
+    this.oneShot = Uint8Array.from(plan.parts, (part) => (part.oneShot ? 1 : 0));
+    this.pages = plan.links.map((link) => {
+      const from = was.links.get(link.key);
+      const page = first || from === undefined ? 0 : before.pages[from];
+      return Math.min(page, link.senders.length - 1);
+    });
+    this.pages.forEach((page, link) => {
+      this.receivers[link].setPage(page);
+      this.senders[link] = plan.links[link].senders[page];
+    });
     this.tabulate(plan);
 
     const slotCount = plan.slots.length;
@@ -272,17 +289,25 @@ export class Engine {
       if (!first && from !== undefined) this.inOpen[i] = before.inOpen[from];
       return new LinkInput(this, i);
     });
+    const repaint: number[] = [];
     this.outboxes = plan.links.map((link, i) => {
       const from = was.links.get(link.key);
       // What is due on a link that stays the same goes out all the same.
-      const stays = !first && from !== undefined && old.links[from].model === link.model;
-      const box = stays
-        ? before.outboxes[from]
-        : new Outbox(
-            outCounts[i],
-            link.kind === 'host' ? 1 : OUT_PRIORITIES,
-            1_000_000 / link.bytesPerSecond,
-          );
+      const same = !first && from !== undefined && old.links[from].model === link.model;
+      const edited = same && old.links[from].surface !== link.surface;
+      const box =
+        same && !edited
+          ? before.outboxes[from]
+          : new Outbox(
+              outCounts[i],
+              link.kind === 'host' ? 1 : OUT_PRIORITIES,
+              1_000_000 / link.bytesPerSecond,
+            );
+      if (edited) {
+        box.open = before.outboxes[from].open;
+        box.unacknowledgedLimit = before.outboxes[from].unacknowledgedLimit;
+        repaint.push(i);
+      }
       const base = firstItem[i];
       this.renders[i] =
         link.kind === 'host'
@@ -293,6 +318,8 @@ export class Engine {
     });
     this.bank.fit(plan.strips, plan.window);
     this.retarget();
+    // What an edited surface shows is not known any more.
+    for (const link of repaint) this.repaintLink(link);
     this.pump();
   }
 
@@ -499,23 +526,53 @@ export class Engine {
   onShort(link: number, packed: number): void {
     const receiver = this.receivers[link];
     const target = receiver.accept(packed);
+    if (this.paged[link] && receiver.page !== this.pages[link]) this.turnPage(link, receiver.page);
     if (target >= 0) {
-      if (this.isSurface[link]) this.onPart(target, receiver.value, packed);
-      else this.onReport(target, receiver.value);
+      if (!this.isSurface[link]) this.onReport(target, receiver.value);
+      else if (this.isPlayed(link, packed)) {
+        this.log?.hand(target, packed, receiver.value, this.now, false);
+        this.stop(target, Stop.Played);
+      } else this.onControl(target, receiver.value, packed);
     } else if (target === NO_MATCH && this.isSurface[link] && (packed & 0xff) < CLOCK && this.log)
       this.log.stray(link, packed, this.now);
   }
 
   /** @internal called by the link's parser */
   onSysex(link: number, bytes: Uint8Array, from: number, to: number): void {
-    if (this.isSurface[link]) return;
     const receiver = this.receivers[link];
     const slot = receiver.acceptSysex(bytes, from, to);
+    if (this.isSurface[link]) {
+      if (this.paged[link] && receiver.page !== this.pages[link])
+        this.turnPage(link, receiver.page);
+      if (slot >= 0) this.onControl(slot, receiver.value, SYSEX);
+      else this.log?.stray(link, SYSEX, this.now);
+      return;
+    }
     if (slot < 0) return;
     let text = '';
     for (let i = receiver.textFrom; i < receiver.textTo; i++) text += String.fromCharCode(bytes[i]);
     if (this.beliefs.tell(slot, text)) this.textVersion++;
     this.markSlot(slot);
+  }
+
+  /** The device has changed its onboard page: it takes other messages now and shows nothing of ours yet. */
+  private turnPage(link: number, page: number): void {
+    this.pages[link] = page;
+    this.senders[link] = this.plan.links[link].senders[page];
+    this.repaintLink(link);
+  }
+
+  private isPlayed(link: number, packed: number): boolean {
+    const played = this.played[link];
+    const isNote = (packed & 0xf0) <= 0xa0;
+    return (
+      isNote && played !== null && played[((packed & 0x0f) << 7) | ((packed >> 8) & 0x7f)] === 1
+    );
+  }
+
+  private onControl(part: number, value: number, packed: number): void {
+    this.onPart(part, value, packed);
+    if (this.oneShot[part] !== 0 && value > 0) this.onPart(part, 0, packed);
   }
 
   private onPart(part: number, value: number, packed: number): void {

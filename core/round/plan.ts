@@ -5,22 +5,27 @@ import {
   type HostModel,
   type LawName,
 } from '@rondo/core/host';
-import type { Action, Binding, FunctionAction, Profile } from '@rondo/core/profile';
+import type { Action, Binding, FunctionAction, Profile, Roles } from '@rondo/core/profile';
 import {
-  INPUT_PARTS,
-  OUTPUT_PARTS,
   Receiver,
   Sender,
   type Control,
   type InputPart,
   type OutputPart,
   type Pattern,
+  inputsOf,
+  outputsOf,
+  pagesOf,
+  sendsOf,
+  takesOf,
+  turns,
   type Surface,
 } from '@rondo/core/surface';
+import { fromHex } from '@rondo/core/wire';
 
 /** What a profile needs to know of the world to be compiled. */
 export interface Library {
-  surface(stockId: string): Surface | undefined;
+  surface(modelId: string): Surface | undefined;
   host(modelId: string): HostModel | undefined;
 }
 
@@ -31,13 +36,19 @@ export interface Link {
   /** Id within the profile. */
   readonly id: string;
   readonly label: string;
-  /** Stock surface or host model that it is. */
+  /** Surface or host model that it is. */
   readonly model: string;
+  /** The description of a surface; null for a host. */
+  readonly surface: Surface | null;
   readonly bytesPerSecond: number;
   /** Reads its messages; targets are parts of a surface, slots of a host. */
   readonly receiver: Receiver;
   /** Writes its messages, by output of a surface, by slot of a host. */
   readonly sender: Sender;
+  /** The same for each onboard page of a surface; {@link sender} is the first. */
+  readonly senders: readonly Sender[];
+  /** Notes that are played and never command: 1 at channel × 128 + note, channels from 0; null where there are none. */
+  readonly played: Uint8Array | null;
   /** Message that makes a host report everything. */
   readonly ask: Uint8Array | null;
 }
@@ -57,6 +68,8 @@ export interface PartPlan {
   readonly part: InputPart;
   readonly pattern: Pattern;
   readonly feel: Feel;
+  /** Its message says 'pressed' and never 'released'. */
+  readonly oneShot: boolean;
   /** The motor beside it, as an output index; −1 without one. */
   readonly motor: number;
   /** The part whose value this touch guards, or which guards this value; −1 without one. */
@@ -150,6 +163,30 @@ const SHOWS: Readonly<Record<OutputPart, Shows>> = {
   meter: Shows.Meter,
 };
 
+/** A part of a control on a link. */
+interface Place<Part> {
+  readonly link: number;
+  readonly surfaceId: string;
+  readonly surface: Surface;
+  readonly control: Control;
+  readonly part: Part;
+}
+
+/** Whether a message can only say 'pressed': a program change by number, a SysEx without a place for a value. */
+const isOneShot = (pattern: Pattern): boolean =>
+  (pattern.type === 'program' && pattern.number !== undefined) ||
+  (pattern.type === 'sysex' && !/\b(value|high)\b/i.test(pattern.template));
+
+function playedNotes(roles: Roles | undefined): Uint8Array | null {
+  if (!roles || roles.notes.length === 0) return null;
+  const played = new Uint8Array(16 * 128);
+  for (const { channel, from, to } of roles.notes)
+    for (let at = 0; at < 16; at++)
+      if (channel === null || channel === at + 1)
+        played.fill(1, at * 128 + from, at * 128 + to + 1);
+  return played;
+}
+
 /** What in a plan is still being put together: indices first, contents after. */
 class Compiler {
   readonly links: Link[] = [];
@@ -167,41 +204,55 @@ class Compiler {
 
   compile(): Plan {
     const surfaces = this.profile.surfaceOrder.flatMap((id) => {
-      const surface = this.library.surface(this.profile.surfaces[id].stock);
-      return surface ? [{ id, surface, label: this.profile.surfaces[id].label }] : [];
+      const { model, label, roles } = this.profile.surfaces[id];
+      const surface = this.library.surface(model);
+      return surface ? [{ id, surface, label, roles }] : [];
     });
     const partIndex = new Map<string, number>();
     const outIndex = new Map<string, number>();
-    const inputs: { link: number; surfaceId: string; control: Control; part: InputPart }[] = [];
-    const outputs: { link: number; surfaceId: string; control: Control; part: OutputPart }[] = [];
-    surfaces.forEach(({ id, surface, label }) => {
+    const inputs: Place<InputPart>[] = [];
+    const outputs: Place<OutputPart>[] = [];
+    surfaces.forEach(({ id, surface, label, roles }) => {
       const link = this.links.length;
-      const takes: (Pattern | undefined)[] = [];
-      const sends: (Pattern | undefined)[] = new Array<undefined>(inputs.length).fill(undefined);
-      const firstOut = outputs.length;
+      const first = inputs.length;
       for (const control of surface.controls) {
-        for (const part of INPUT_PARTS) {
-          if (!control.sends[part]) continue;
+        for (const part of inputsOf(surface, control)) {
           partIndex.set(partKey(id, control.id, part), inputs.length);
-          sends.push(control.sends[part]);
-          inputs.push({ link, surfaceId: id, control, part });
+          inputs.push({ link, surfaceId: id, surface, control, part });
         }
-        for (const part of OUTPUT_PARTS) {
-          if (!control.takes[part]) continue;
+        for (const part of outputsOf(surface, control)) {
           outIndex.set(partKey(id, control.id, part), outputs.length);
-          takes[outputs.length - firstOut] = control.takes[part];
-          outputs.push({ link, surfaceId: id, control, part });
+          outputs.push({ link, surfaceId: id, surface, control, part });
         }
       }
+      const before = new Array<undefined>(first).fill(undefined);
+      const pages = pagesOf(surface).map((page) => ({
+        patterns: [
+          ...before,
+          ...inputs.slice(first).map((at) => sendsOf(surface, at.control, page)[at.part]),
+        ],
+        takes: outputs
+          .filter((at) => at.link === link)
+          .map((at) => takesOf(surface, at.control, page)[at.part]),
+      }));
+      const receiver = new Receiver(pages[0].patterns, pages.slice(1));
+      [surface.firstPage, ...surface.pages].forEach((page, at) => {
+        const bytes = page?.enter === undefined ? null : fromHex(page.enter);
+        if (bytes && pages.length > 1) receiver.setEnter(at, bytes);
+      });
+      const senders = pages.map(({ takes }) => new Sender(takes));
       this.links.push({
         key: `surface:${id}`,
         kind: 'surface',
         id,
         label,
         model: surface.id,
-        bytesPerSecond: surface.bytesPerSecond,
-        receiver: new Receiver(sends),
-        sender: new Sender(takes),
+        surface,
+        bytesPerSecond: surface.device.bytesPerSecond,
+        receiver,
+        sender: senders[0],
+        senders,
+        played: playedNotes(roles),
         ask: null,
       });
     });
@@ -216,8 +267,11 @@ class Compiler {
     }
 
     const firstOutOfLink = this.links.map((_, link) => outputs.findIndex((o) => o.link === link));
-    const parts = inputs.map(({ link, surfaceId, control, part }): PartPlan => {
-      const pattern = control.sends[part] as Pattern;
+    const parts = inputs.map(({ link, surfaceId, surface, control, part }): PartPlan => {
+      const patterns = pagesOf(surface).flatMap(
+        (page) => sendsOf(surface, control, page)[part] ?? [],
+      );
+      const pattern = patterns[0];
       const beside = (other: InputPart | OutputPart, index: Map<string, number>) =>
         index.get(partKey(surfaceId, control.id, other)) ?? -1;
       const display = surfaces
@@ -235,9 +289,10 @@ class Compiler {
             ? Feel.Touch
             : part === 'push'
               ? Feel.Press
-              : pattern.type === 'relative'
+              : turns(surface, control, part)
                 ? Feel.Relative
                 : Feel.Absolute,
+        oneShot: part === 'push' && patterns.some(isOneShot),
         motor: beside('motor', outIndex),
         partner: beside(part === 'touch' ? 'value' : 'touch', partIndex),
         text: shown ? (outIndex.get(partKey(surfaceId, display.id, 'lower')) ?? -1) : -1,
@@ -251,10 +306,11 @@ class Compiler {
       const sources = this.sources(parts, partIndex, surfaceId, surfaces, control, part);
       const local = index - firstOutOfLink[link];
       if (part === 'ring' && sources.length > 0)
-        this.links[link].sender.setRingStyle(
-          local,
-          this.slots[sources[0].base].law === 'pan' ? 'fromCentre' : 'fromEnd',
-        );
+        for (const sender of this.links[link].senders)
+          sender.setRingStyle(
+            local,
+            this.slots[sources[0].base].law === 'pan' ? 'fromCentre' : 'fromEnd',
+          );
       return {
         key: partKey(surfaceId, control.id, part),
         link,
@@ -307,15 +363,19 @@ class Compiler {
         });
       });
       const before = new Array<undefined>(first).fill(undefined);
+      const sender = new Sender(slots.map((slot) => slot.set));
       this.links.push({
         key: `host:${id}`,
         kind: 'host',
         id,
         label,
         model: modelId,
+        surface: null,
         bytesPerSecond: model.bytesPerSecond,
         receiver: new Receiver([...before, ...slots.map((slot) => slot.report)]),
-        sender: new Sender(slots.map((slot) => slot.set)),
+        sender,
+        senders: [sender],
+        played: null,
         ask: model.ask ? Uint8Array.from(model.ask) : null,
       });
     }

@@ -20,6 +20,7 @@ export const enum Stop {
   StateUnknown,
   Broken,
   Busy,
+  Played,
 }
 
 /** Which station a stop belongs to. */
@@ -32,6 +33,7 @@ export const STOP_STATION: Readonly<Record<Stop, Station | null>> = {
   [Stop.StateUnknown]: 'state',
   [Stop.Broken]: 'function',
   [Stop.Busy]: 'function',
+  [Stop.Played]: 'message',
 };
 
 /**

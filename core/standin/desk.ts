@@ -1,11 +1,15 @@
-import { StreamParser, type MessageSink } from '@rondo/core/wire';
+import { StreamParser, fromHex, type MessageSink } from '@rondo/core/wire';
 import {
-  INPUT_PARTS,
   MAX_VALUE_BYTES,
-  OUTPUT_PARTS,
   Receiver,
   Sender,
+  inputsOf,
+  outputsOf,
+  pagesOf,
+  sendsOf,
+  takesOf,
   topOf,
+  turns,
   type Control,
   type InputPart,
   type OutputPart,
@@ -17,6 +21,8 @@ export const TRAVEL = 300_000;
 /** A meter falls by one of its twelve steps in this time, µs (common practice, no source). */
 const METER_FALL = 300_000;
 const METER_STEP = 1 / 12;
+/** A firm strike, 0…1. */
+const STRIKE = 100 / 127;
 
 interface FaderState {
   /** Position, 0…1, always on one of the fader's own steps when it is reported. */
@@ -27,6 +33,7 @@ interface FaderState {
   readonly steps: number;
   readonly value: number;
   readonly touch: number;
+  readonly control: Control;
 }
 
 /**
@@ -45,14 +52,18 @@ export class Desk implements MessageSink {
 
   private readonly inputs: readonly { control: Control; part: InputPart }[];
   private readonly inputIndex = new Map<string, number>();
-  private readonly sender: Sender;
-  private readonly receiver: Receiver;
+  private readonly senders: readonly Sender[];
+  private readonly receivers: readonly Receiver[];
   private readonly parser: StreamParser;
+  /** Everything with a position: faders, knobs, wheels, switches, expression pedals, touch strips. */
   private readonly faders = new Map<string, FaderState>();
   private readonly faderOfMotor: (FaderState | undefined)[];
   private readonly ticks = new Map<string, number>();
+  /** Self-latching keys that are on. */
+  private readonly latched = new Set<string>();
   private readonly scratch = new Uint8Array(MAX_VALUE_BYTES);
   private readonly meterAt: Float64Array;
+  private page = 0;
   private now = 0;
 
   /**
@@ -64,14 +75,20 @@ export class Desk implements MessageSink {
     private readonly emit: (bytes: Uint8Array, from: number, to: number) => void,
   ) {
     this.inputs = surface.controls.flatMap((control) =>
-      INPUT_PARTS.filter((part) => control.sends[part]).map((part) => ({ control, part })),
+      inputsOf(surface, control).map((part) => ({ control, part })),
     );
     this.outs = surface.controls.flatMap((control) =>
-      OUTPUT_PARTS.filter((part) => control.takes[part]).map((part) => ({ control, part })),
+      outputsOf(surface, control).map((part) => ({ control, part })),
     );
     this.inputs.forEach(({ control, part }, i) => this.inputIndex.set(`${control.id}/${part}`, i));
-    this.sender = new Sender(this.inputs.map(({ control, part }) => control.sends[part]));
-    this.receiver = new Receiver(this.outs.map(({ control, part }) => control.takes[part]));
+    this.senders = pagesOf(surface).map(
+      (page) =>
+        new Sender(this.inputs.map(({ control, part }) => sendsOf(surface, control, page)[part])),
+    );
+    this.receivers = pagesOf(surface).map(
+      (page) =>
+        new Receiver(this.outs.map(({ control, part }) => takesOf(surface, control, page)[part])),
+    );
     this.parser = new StreamParser(this, 4_096);
     this.outputs = new Float64Array(this.outs.length);
     this.texts = this.outs.map(() => '');
@@ -80,20 +97,44 @@ export class Desk implements MessageSink {
       if (part === 'ring') this.outputs[i] = -1;
     });
     for (const control of surface.controls) {
-      const pattern = control.sends.value;
-      if (!pattern || pattern.type === 'relative') continue;
+      const pattern = pagesOf(surface).flatMap(
+        (page) => sendsOf(surface, control, page).value ?? [],
+      )[0];
+      if (!pattern || turns(surface, control, 'value')) continue;
       this.faders.set(control.id, {
-        position: 0,
+        position: control.springs === 'centre' || control.detent ? 0.5 : 0,
         commanded: -1,
         touched: false,
         steps: topOf(pattern),
         value: this.inputOf(control.id, 'value'),
         touch: this.inputOf(control.id, 'touch'),
+        control,
       });
     }
     this.faderOfMotor = this.outs.map(({ control, part }) =>
       part === 'motor' ? this.faders.get(control.id) : undefined,
     );
+  }
+
+  /** Puts everything where it stood on another desk, as after an edit of its description. */
+  standLike(other: Desk): void {
+    for (const [id, fader] of this.faders) {
+      const was = other.faders.get(id);
+      if (was) Object.assign(fader, { position: was.position, commanded: was.commanded });
+    }
+    for (const id of other.latched) this.latched.add(id);
+    for (const [id, ticks] of other.ticks) this.ticks.set(id, ticks);
+    this.page = Math.min(other.page, this.senders.length - 1);
+  }
+
+  /** The owner chooses an onboard page, from 0; the device says so where it has a message for it. */
+  turnPage(page: number): void {
+    if (page < 0 || page >= this.senders.length || page === this.page) return;
+    this.page = page;
+    const { firstPage, pages } = this.surface;
+    const enter = (page === 0 ? firstPage : pages[page - 1])?.enter;
+    const bytes = enter === undefined ? null : fromHex(enter);
+    if (bytes) this.emit(bytes, 0, bytes.length);
   }
 
   private inputOf(control: string, part: InputPart): number {
@@ -102,8 +143,9 @@ export class Desk implements MessageSink {
 
   private say(input: number, value: number): void {
     if (input < 0) return;
-    const length = this.sender.write(input, this.sender.wire(input, value), this.scratch, 0);
-    this.emit(this.scratch, 0, length);
+    const sender = this.senders[this.page];
+    const length = sender.write(input, sender.wire(input, value), this.scratch, 0);
+    if (length > 0) this.emit(this.scratch, 0, length);
   }
 
   /** Position of a fader, 0…1. */
@@ -120,11 +162,16 @@ export class Desk implements MessageSink {
     return this.ticks.get(control) ?? 0;
   }
 
-  /** A hand takes hold of a fader or lets go. Let go, it returns to the position last commanded. */
+  /**
+   * A hand takes hold of something that moves or lets go. Let go, a motor fader returns to the position last commanded,
+   * and what has a spring to its rest.
+   */
   touch(control: string, on: boolean): void {
     const fader = this.faders.get(control);
     if (!fader || fader.touched === on) return;
     fader.touched = on;
+    const { springs } = fader.control;
+    if (!on && springs) this.moveTo(control, springs === 'centre' ? 0.5 : 0);
     this.say(fader.touch, on ? 1 : 0);
   }
 
@@ -133,20 +180,34 @@ export class Desk implements MessageSink {
     const fader = this.faders.get(control);
     if (!fader) return;
     const clamped = Math.max(0, Math.min(1, position));
-    const step = Math.round(clamped * fader.steps);
+    const step = nearest(fader.control.positions, clamped * fader.steps);
     if (step === Math.round(fader.position * fader.steps)) return;
     fader.position = step / fader.steps;
     this.say(fader.value, fader.position);
   }
 
-  /** A finger presses or releases a key, or an encoder's push. */
+  /** A finger presses or releases a key, or an encoder's push. A self-latching key changes with each press only. */
   press(control: string, down: boolean): void {
-    this.say(this.inputOf(control, 'push'), down ? 1 : 0);
+    const input = this.inputOf(control, 'push');
+    if (input < 0) return;
+    const { kind, latching } = this.inputs[input].control;
+    if (!latching) {
+      const strike = kind === 'pad' || kind === 'key' ? STRIKE : 1;
+      this.say(input, down ? strike : 0);
+    } else if (down) {
+      if (!this.latched.delete(control)) this.latched.add(control);
+      this.say(input, this.latched.has(control) ? 1 : 0);
+    }
+  }
+
+  /** A finger that is down presses harder or softer, 0…1. */
+  squeeze(control: string, pressure: number): void {
+    this.say(this.inputOf(control, 'pressure'), Math.max(0, Math.min(1, pressure)));
   }
 
   /** A hand turns an encoder or jog wheel by some ticks, clockwise positive. */
   turn(control: string, ticks: number): void {
-    if (ticks === 0) return;
+    if (ticks === 0 || this.inputOf(control, 'value') < 0) return;
     this.ticks.set(control, this.turned(control) + ticks);
     this.say(this.inputOf(control, 'value'), ticks);
   }
@@ -158,23 +219,28 @@ export class Desk implements MessageSink {
   }
 
   short(packed: number): void {
-    const out = this.receiver.accept(packed);
+    const receiver = this.receivers[this.page];
+    const out = receiver.accept(packed);
     if (out < 0) return;
     const fader = this.faderOfMotor[out];
     if (fader) {
-      fader.commanded = this.receiver.value;
+      fader.commanded = receiver.value;
       return;
     }
-    this.outputs[out] = this.receiver.value;
+    this.outputs[out] = receiver.value;
     this.meterAt[out] = this.now;
   }
 
   sysex(bytes: Uint8Array, from: number, to: number): void {
-    const out = this.receiver.acceptSysex(bytes, from, to);
+    const receiver = this.receivers[this.page];
+    const out = receiver.acceptSysex(bytes, from, to);
     if (out < 0) return;
-    this.texts[out] = String.fromCharCode(
-      ...bytes.subarray(this.receiver.textFrom, this.receiver.textTo),
-    );
+    const { part } = this.outs[out];
+    if (part !== 'upper' && part !== 'lower') {
+      this.outputs[out] = receiver.value;
+      return;
+    }
+    this.texts[out] = String.fromCharCode(...bytes.subarray(receiver.textFrom, receiver.textTo));
     this.textVersion++;
   }
 
@@ -195,4 +261,12 @@ export class Desk implements MessageSink {
           this.meterAt[out] += METER_FALL;
         }
   }
+}
+
+/** The whole number nearest to a position, or the nearest of a switch's positions. */
+function nearest(positions: readonly number[] | undefined, value: number): number {
+  if (!positions) return Math.round(value);
+  return positions.reduce((best, at) =>
+    Math.abs(at - value) < Math.abs(best - value) ? at : best,
+  );
 }

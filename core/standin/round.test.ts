@@ -350,7 +350,7 @@ describe('where a message stops', () => {
   });
 
   test('a binding to what is not there does nothing, says so, and the rest works', () => {
-    const { profile } = bind(
+    const { document: profile } = bind(
       nineFerriesMix(),
       'Bind',
       { surface: 'desk', control: 'fader-1', part: 'value' },
@@ -374,7 +374,7 @@ describe('while it runs', () => {
       'Bind',
       { surface: 'desk', control: 'function-1', part: 'push' },
       action('mute', 4, 'momentary'),
-    ).profile;
+    ).document;
   const hold = (room: Room) => room.do(() => room.desk.press('function-1', true));
 
   test('momentary holds while held', () => {
@@ -393,7 +393,7 @@ describe('while it runs', () => {
         r.world.load(
           compile(
             unbind(momentary(), 'Unbind', { surface: 'desk', control: 'function-1', part: 'push' })
-              .profile,
+              .document,
             library,
           ),
         ),
@@ -415,7 +415,7 @@ describe('while it runs', () => {
   test('another edit meanwhile keeps the press, the touch and the bank', () => {
     const room = hold(new Room(momentary()));
     room.press('bank-right').do(() => room.desk.touch('fader-2', true));
-    const { profile } = bind(
+    const { document: profile } = bind(
       momentary(),
       'Bind',
       { surface: 'desk', control: 'fader-1', part: 'value' },

@@ -1,6 +1,5 @@
 import { STUDIO } from '@rondo/core/host';
 import { Engine, RoundLog, type Plan } from '@rondo/core/round';
-import { STOCK_SURFACES } from '@rondo/core/surface';
 import { Cable } from './cable.js';
 import { Desk } from './desk.js';
 import { Studio } from './studio.js';
@@ -16,6 +15,8 @@ export type RealOutput = (
 
 const MOST_TURNS = 64;
 
+type Emit = (bytes: Uint8Array, from: number, to: number) => void;
+
 interface StandIn {
   readonly toEngine: Cable;
   readonly fromEngine: Cable;
@@ -30,6 +31,7 @@ export class World {
   readonly desks = new Map<string, Desk>();
   readonly studios = new Map<string, Studio>();
   private cables = new Map<string, StandIn>();
+  private readonly emits = new Map<string, Emit>();
   private keys: string[] = [];
   private readonly real = new Set<string>();
   private now = 0;
@@ -62,13 +64,20 @@ export class World {
       if (!this.cables.has(link.key)) {
         const cables: StandIn = { toEngine: new Cable(), fromEngine: new Cable() };
         this.cables.set(link.key, cables);
-        const emit = (bytes: Uint8Array, from: number, to: number) => {
+        const emit: Emit = (bytes, from, to) => {
           if (!this.real.has(link.key) || link.kind === 'surface')
             cables.toEngine.push(bytes, from, to);
         };
-        const surface = STOCK_SURFACES.get(link.model);
-        if (link.kind === 'surface' && surface) this.desks.set(link.key, new Desk(surface, emit));
+        if (link.surface) this.desks.set(link.key, new Desk(link.surface, emit));
         else if (link.model === STUDIO.id) this.studios.set(link.key, new Studio(emit));
+        this.emits.set(link.key, emit);
+      }
+      const desk = this.desks.get(link.key);
+      const emit = this.emits.get(link.key);
+      if (desk && emit && link.surface && desk.surface !== link.surface) {
+        const edited = new Desk(link.surface, emit);
+        edited.standLike(desk);
+        this.desks.set(link.key, edited);
       }
       if (this.real.has(link.key)) return;
       this.engine.setInputOpen(i, true, this.now);

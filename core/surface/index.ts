@@ -1,14 +1,20 @@
 /** Surfaces, their controls, and what these send and take. */
+import { GENERIC } from './stock/generic.js';
 import { HARROW_8 } from './stock/harrow8.js';
+import { BURROW_14, COBBLE_64, CROSSTIE_2, PANE, PLINTH_32, TREADLE } from './stock/invented.js';
 import type { Surface } from './surface.js';
 
+export * from './findings.js';
+export * from './layout.js';
 export * from './pattern.js';
 export * from './receiver.js';
 export * from './sender.js';
 export * from './surface.js';
-export { HARROW_8 };
+export { BURROW_14, COBBLE_64, CROSSTIE_2, HARROW_8, PLINTH_32, TREADLE };
 
 /** The surfaces that ship with Rondo, by id. */
 export const STOCK_SURFACES: ReadonlyMap<string, Surface> = new Map(
-  [HARROW_8].map((surface) => [surface.id, surface]),
+  [HARROW_8, BURROW_14, COBBLE_64, TREADLE, PLINTH_32, CROSSTIE_2, PANE, ...GENERIC].map(
+    (surface) => [surface.id, surface],
+  ),
 );

@@ -4,6 +4,9 @@ import { RELATIVE_ENCODINGS } from '@rondo/core/wire';
 const channel = z.int().min(1).max(16);
 const number = z.int().min(0).max(127);
 
+/** What counts one step in each direction. */
+const PAIR_MESSAGES = ['note', 'controller'] as const;
+
 /**
  * A message pattern: what an input part sends, what an output part takes, how a host's function is set or reported.
  * Channels are 1–16. Values travel normalised, 0…1, except ticks and text.
@@ -13,17 +16,56 @@ export const patternSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('note'), channel, number }),
   /** A 7-bit controller. */
   z.object({ type: z.literal('controller'), channel, number }),
-  /** Two controllers, MSB first, taken when the LSB comes (MIDI 1.0: LSB number = MSB number + 32). */
-  z.object({ type: z.literal('controllerPair'), channel, number, lsb: number }),
-  /** A controller that carries ticks. */
+  /**
+   * Two controllers, taken when the second comes (MIDI 1.0: LSB number = MSB number + 32). The MSB comes first unless
+   * the device is known to send it last.
+   */
+  z.object({
+    type: z.literal('controllerPair'),
+    channel,
+    number,
+    lsb: number,
+    lsbFirst: z.boolean().optional(),
+  }),
+  /** Registered and non-registered parameters (MIDI 1.0: 101/100 or 99/98 choose, 6 and 38 carry the value). */
+  z.object({
+    type: z.enum(['nrpn', 'rpn']),
+    channel,
+    number: z.int().min(0).max(16_383),
+    bits: z.union([z.literal(7), z.literal(14)]),
+  }),
+  /** A controller that carries ticks; reversed where the device counts the other way round. */
   z.object({
     type: z.literal('relative'),
     channel,
     number,
     encoding: z.enum(RELATIVE_ENCODINGS),
+    reversed: z.boolean().optional(),
+  }),
+  /** Two notes or controllers, one for each direction; each message is one tick. */
+  z.object({
+    type: z.literal('upDown'),
+    message: z.enum(PAIR_MESSAGES),
+    channel,
+    up: number,
+    down: number,
+    reversed: z.boolean().optional(),
   }),
   /** Pitch bend of which the upper `bits` count: a 10-bit fader's top is 1023, sent as 16368. */
   z.object({ type: z.literal('pitchBend'), channel, bits: z.int().min(7).max(14) }),
+  z.object({ type: z.literal('channelPressure'), channel }),
+  z.object({ type: z.literal('polyPressure'), channel, number }),
+  /** A program change: with a number a press of that number, without one the number is the value. */
+  z.object({ type: z.literal('program'), channel, number: number.optional() }),
+  /** A SysEx message with places for a value, as it is typed; see `readTemplate`. */
+  z.object({ type: z.literal('sysex'), template: z.string().max(1_024) }),
+  /** An OSC address and which of its arguments carries the value (OSC 1.0; the first is 1). */
+  z.object({
+    type: z.literal('osc'),
+    address: z.string().max(256),
+    argument: z.int().min(1).max(16),
+    as: z.enum(['float', 'integer']),
+  }),
   /** Encoder ring of the Mackie-style protocol: position, style and centre lamp in one controller. */
   z.object({
     type: z.literal('ring'),
@@ -44,6 +86,11 @@ export const patternSchema = z.discriminatedUnion('type', [
   }),
 ]);
 export type Pattern = z.infer<typeof patternSchema>;
+export type PatternType = Pattern['type'];
+
+/** Whether a pattern counts ticks instead of telling a position. */
+export const isRelative = (pattern: Pattern): boolean =>
+  pattern.type === 'relative' || pattern.type === 'upDown';
 
 /** The largest whole number a pattern's value has on the wire: 1023 for a 10-bit fader, 127 for a note. */
 export function topOf(pattern: Pattern): number {
@@ -52,11 +99,68 @@ export function topOf(pattern: Pattern): number {
       return (1 << pattern.bits) - 1;
     case 'controllerPair':
       return 16_383;
+    case 'nrpn':
+    case 'rpn':
+      return (1 << pattern.bits) - 1;
+    case 'sysex':
+      return /\bhigh\b/i.test(pattern.template) ? 16_383 : 127;
     case 'ring':
       return 10;
     case 'stripMeter':
       return 12;
     default:
       return 127;
+  }
+}
+
+const ENCODING_WORDS = {
+  twosComplement: 'two’s complement',
+  signMagnitude: 'sign-magnitude',
+  signMagnitudeReversed: 'sign-magnitude, reversed',
+  binaryOffset: 'binary offset',
+} as const;
+
+/** A number as people write it, decimal or hexadecimal. */
+export const numberText = (value: number, hex = false): string =>
+  hex ? `${value.toString(16).toUpperCase().padStart(2, '0')}h` : String(value);
+
+/** A pattern in a few words: “controller 21, channel 1”. */
+export function patternText(pattern: Pattern, hex = false): string {
+  const n = (value: number) => numberText(value, hex);
+  const turn = (reversed: boolean | undefined) => (reversed ? ', turned round' : '');
+  switch (pattern.type) {
+    case 'note':
+      return `note ${n(pattern.number)}, channel ${pattern.channel}`;
+    case 'controller':
+      return `controller ${n(pattern.number)}, channel ${pattern.channel}`;
+    case 'controllerPair':
+      return `controllers ${n(pattern.number)} + ${n(pattern.lsb)}, 14 bit, channel ${pattern.channel}`;
+    case 'nrpn':
+    case 'rpn':
+      return `${pattern.type.toUpperCase()} ${pattern.number}, ${pattern.bits} bit, channel ${pattern.channel}`;
+    case 'relative':
+      return `controller ${n(pattern.number)}, ${ENCODING_WORDS[pattern.encoding]}${turn(pattern.reversed)}, channel ${pattern.channel}`;
+    case 'upDown':
+      return `${pattern.message}s ${n(pattern.up)} up, ${n(pattern.down)} down${turn(pattern.reversed)}, channel ${pattern.channel}`;
+    case 'pitchBend':
+      return `pitch bend, ${pattern.bits} bit, channel ${pattern.channel}`;
+    case 'channelPressure':
+      return `channel pressure, channel ${pattern.channel}`;
+    case 'polyPressure':
+      return `key pressure ${n(pattern.number)}, channel ${pattern.channel}`;
+    case 'program':
+      return pattern.number === undefined
+        ? `program, channel ${pattern.channel}`
+        : `program ${n(pattern.number)}, channel ${pattern.channel}`;
+    case 'sysex':
+      return `SysEx ${pattern.template}`;
+    case 'osc':
+      return `OSC ${pattern.address}, argument ${pattern.argument}`;
+    case 'ring':
+      return `ring by controller ${n(pattern.number)}, channel ${pattern.channel}`;
+    case 'stripMeter':
+      return `meter ${pattern.strip + 1} by channel pressure, channel ${pattern.channel}`;
+    case 'text':
+      return `text by SysEx${pattern.width ? `, ${pattern.width} characters` : ''}`;
   }
 }

@@ -4,9 +4,15 @@ import {
   NOTE_OFF,
   NOTE_ON,
   PITCH_BEND,
+  POLY_PRESSURE,
+  PROGRAM_CHANGE,
   RELATIVE_ENCODINGS,
+  SLOTS,
+  SYSEX,
   join14,
+  readTemplate,
   ticksOf,
+  type Template,
 } from '@rondo/core/wire';
 import type { Pattern } from './pattern.js';
 
@@ -19,11 +25,15 @@ const enum How {
   Bend,
   Ring,
   StripMeter,
+  Tick,
+  Program,
+  ProgramValue,
+  Pressure,
 }
 
 /** No pattern matches the message. */
 export const NO_MATCH = -1;
-/** The message is the first half of a pair: nothing to do yet. */
+/** The message is a part of a value that is not whole yet: nothing to do. */
 export const HALF = -2;
 
 const NUMBERS = 128;
@@ -35,10 +45,40 @@ const keyOf = (status: number, number: number): number =>
 const AUX_SHIFT = 4;
 const TARGET_SHIFT = 9;
 const NO_ENTRY = -1;
+/** Bit of a relative entry's aux: the device counts the other way round. */
+const REVERSED = 0x10;
+
+// MIDI 1.0, registered and non-registered parameters.
+const DATA_MSB = 6;
+const DATA_LSB = 38;
+const NRPN_LSB = 98;
+const RPN_MSB = 101;
+
+interface SysexEntry {
+  readonly target: number;
+  /** Bytes that must be the same; −1 for any. Without F7 for text, which goes on. */
+  readonly fixed: Int16Array;
+  readonly template: Template | null;
+}
+
+/** The parameter that a channel's data entry is for. */
+class Parameter {
+  type: 'nrpn' | 'rpn' = 'nrpn';
+  msb = -1;
+  lsb = -1;
+  high = 0;
+}
+
+/** A device's onboard page: what is sent on it, and the message by which the device says that it is on. */
+export interface ReceiverPage {
+  readonly patterns: readonly (Pattern | undefined)[];
+  readonly enter?: Uint8Array | undefined;
+}
 
 /**
  * Matches messages against a set of patterns and reads their value. One look-up a message, nothing allocated.
  * Where two patterns have one message, the first keeps it and the second is listed in {@link collisions}.
+ * With several onboard pages the page that is on goes first; a message that only another page has puts that page on.
  */
 export class Receiver {
   /** Value of the last match: 0…1, or ticks where the pattern is relative; −1 for a dark ring. */
@@ -46,58 +86,149 @@ export class Receiver {
   /** Start and end of the text of the last SysEx match, within the bytes given. */
   textFrom = 0;
   textTo = 0;
-  /** Targets that got no message of their own because another has it. */
-  readonly collisions: number[] = [];
+  /** Onboard page that is on, as far as its messages tell. */
+  page = 0;
+  /** Targets that got no message of their own because a first one of the same page has it. */
+  readonly collisions: { readonly first: number; readonly second: number }[] = [];
 
-  private readonly table = new Int32Array(KEYS).fill(NO_ENTRY);
+  private table: Int32Array;
+  private readonly tables: Int32Array[];
   private readonly latched: Uint8Array;
-  private readonly texts: { header: readonly number[]; target: number }[] = [];
+  private readonly sysexes: SysexEntry[][];
+  private readonly parameters: ReadonlyMap<string, number>[];
+  private readonly chosen: Parameter[] = [];
+  private readonly enters = new Map<number, number>();
+  private readonly enterSysexes: { bytes: Uint8Array; page: number }[] = [];
 
-  /** @param patterns index in this list is the target reported; undefined entries match nothing */
-  constructor(patterns: readonly (Pattern | undefined)[]) {
-    const add = (status: number, number: number, how: How, target: number, aux = 0) => {
+  /**
+   * @param patterns index in this list is the target reported; undefined entries match nothing
+   * @param more further onboard pages, their lists as long as the first
+   */
+  constructor(patterns: readonly (Pattern | undefined)[], more: readonly ReceiverPage[] = []) {
+    const pages: readonly ReceiverPage[] = [{ patterns }, ...more];
+    this.latched = new Uint8Array(patterns.length);
+    this.tables = pages.map(() => new Int32Array(KEYS).fill(NO_ENTRY));
+    this.table = this.tables[0];
+    this.sysexes = pages.map(() => []);
+    const parameters = pages.map(() => new Map<string, number>());
+    this.parameters = parameters;
+    if (pages.some((page) => page.patterns.some((p) => p?.type === 'nrpn' || p?.type === 'rpn')))
+      for (let channel = 0; channel < 16; channel++) this.chosen.push(new Parameter());
+    pages.forEach((page, at) =>
+      page.patterns.forEach((pattern, target) => {
+        if (pattern) this.learn(pattern, target, at, parameters[at]);
+      }),
+    );
+  }
+
+  /** Tells by which message the device says that a page is on. */
+  setEnter(page: number, bytes: Uint8Array): void {
+    if (bytes[0] === SYSEX) this.enterSysexes.push({ bytes, page });
+    else if (bytes.length > 0)
+      this.enters.set(bytes[0] | ((bytes[1] ?? 0) << 8) | ((bytes[2] ?? 0) << 16), page);
+  }
+
+  private learn(
+    pattern: Pattern,
+    target: number,
+    page: number,
+    parameters: Map<string, number>,
+  ): void {
+    const table = this.tables[page];
+    const add = (status: number, number: number, how: How, aux = 0) => {
       const key = keyOf(status, number);
-      if (this.table[key] !== NO_ENTRY) this.collisions.push(target);
-      else this.table[key] = how | (aux << AUX_SHIFT) | (target << TARGET_SHIFT);
+      if (table[key] !== NO_ENTRY) this.collide(table[key] >> TARGET_SHIFT, target);
+      else table[key] = how | (aux << AUX_SHIFT) | (target << TARGET_SHIFT);
     };
-    patterns.forEach((pattern, target) => {
-      if (!pattern) return;
-      if (pattern.type === 'text') {
+    switch (pattern.type) {
+      case 'text': {
         const offset = pattern.offset === undefined ? [] : [pattern.offset];
-        this.texts.push({ header: [...pattern.header, ...offset], target });
+        const fixed = Int16Array.from([SYSEX, ...pattern.header, ...offset]);
+        this.sysexes[page].push({ target, fixed, template: null });
         return;
       }
-      const channel = pattern.channel - 1;
-      const control = CONTROL_CHANGE | channel;
-      switch (pattern.type) {
-        case 'note':
-          add(NOTE_ON | channel, pattern.number, How.Note, target);
-          break;
-        case 'controller':
-          add(control, pattern.number, How.Controller, target);
-          break;
-        case 'controllerPair':
-          add(control, pattern.number, How.PairMsb, target);
-          add(control, pattern.lsb, How.PairLsb, target);
-          break;
-        case 'relative': {
-          const aux = RELATIVE_ENCODINGS.indexOf(pattern.encoding);
-          add(control, pattern.number, How.Relative, target, aux);
-          break;
-        }
-        case 'pitchBend':
-          add(PITCH_BEND | channel, 0, How.Bend, target, pattern.bits);
-          break;
-        case 'ring':
-          add(control, pattern.number, How.Ring, target);
-          break;
-        case 'stripMeter':
-          // The strip stands in the value, so the key is the strip.
-          add(CHANNEL_PRESSURE | channel, pattern.strip, How.StripMeter, target);
-          break;
+      case 'sysex': {
+        const template = readTemplate(pattern.template);
+        if ('fault' in template) return;
+        const fixed = Int16Array.from(template.bytes);
+        for (const slot of SLOTS) if (template[slot] >= 0) fixed[template[slot]] = -1;
+        const same = this.sysexes[page].find((other) => String(other.fixed) === String(fixed));
+        if (same) this.collide(same.target, target);
+        this.sysexes[page].push({ target, fixed, template });
+        return;
       }
-    });
-    this.latched = new Uint8Array(patterns.length);
+      case 'osc':
+        return;
+    }
+    const channel = pattern.channel - 1;
+    const control = CONTROL_CHANGE | channel;
+    switch (pattern.type) {
+      case 'note':
+        add(NOTE_ON | channel, pattern.number, How.Note);
+        break;
+      case 'controller':
+        add(control, pattern.number, How.Controller);
+        break;
+      case 'controllerPair':
+        add(control, pattern.number, How.PairMsb, pattern.lsbFirst ? 1 : 0);
+        add(control, pattern.lsb, How.PairLsb, pattern.lsbFirst ? 1 : 0);
+        break;
+      case 'nrpn':
+      case 'rpn': {
+        const key = `${pattern.type} ${channel} ${pattern.number}`;
+        const first = parameters.get(key);
+        if (first !== undefined) this.collide(first >> 1, target);
+        else parameters.set(key, target * 2 + (pattern.bits === 14 ? 1 : 0));
+        break;
+      }
+      case 'relative': {
+        const aux = RELATIVE_ENCODINGS.indexOf(pattern.encoding);
+        add(control, pattern.number, How.Relative, pattern.reversed ? aux | REVERSED : aux);
+        break;
+      }
+      case 'upDown': {
+        const status = pattern.message === 'note' ? NOTE_ON | channel : control;
+        add(status, pattern.up, How.Tick, pattern.reversed ? 1 : 0);
+        add(status, pattern.down, How.Tick, pattern.reversed ? 0 : 1);
+        break;
+      }
+      case 'pitchBend':
+        add(PITCH_BEND | channel, 0, How.Bend, pattern.bits);
+        break;
+      case 'channelPressure':
+        // The table tells the strips of meters apart by the value's upper bits: this has them all.
+        for (let strip = 0; strip < 8; strip++)
+          add(CHANNEL_PRESSURE | channel, strip, How.Pressure);
+        break;
+      case 'polyPressure':
+        add(POLY_PRESSURE | channel, pattern.number, How.Controller);
+        break;
+      case 'program':
+        if (pattern.number !== undefined)
+          add(PROGRAM_CHANGE | channel, pattern.number, How.Program);
+        else
+          for (let number = 0; number < NUMBERS; number++)
+            add(PROGRAM_CHANGE | channel, number, How.ProgramValue);
+        break;
+      case 'ring':
+        add(control, pattern.number, How.Ring);
+        break;
+      case 'stripMeter':
+        // The strip stands in the value, so the key is the strip.
+        add(CHANNEL_PRESSURE | channel, pattern.strip, How.StripMeter);
+        break;
+    }
+  }
+
+  private collide(first: number, second: number): void {
+    const known = this.collisions.some((pair) => pair.first === first && pair.second === second);
+    if (first !== second && !known) this.collisions.push({ first, second });
+  }
+
+  /** Puts an onboard page on. */
+  setPage(page: number): void {
+    this.page = page;
+    this.table = this.tables[page];
   }
 
   /** The target of a packed message, {@link NO_MATCH} or {@link HALF}; its value is then in {@link value}. */
@@ -113,8 +244,23 @@ export class Receiver {
       two = 0;
     } else if (kind === PITCH_BEND) number = 0;
     else if (kind === CHANNEL_PRESSURE) number = one >> 4;
-    const entry = this.table[keyOf(status, number)];
-    if (entry === NO_ENTRY) return NO_MATCH;
+    if (this.enters.size > 0) {
+      const page = this.enters.get(packed & 0xff_ffff);
+      if (page !== undefined) this.setPage(page);
+    }
+    if (this.chosen.length > 0 && kind === CONTROL_CHANGE) {
+      const target = this.parameter(status & 0x0f, one, two);
+      if (target !== NO_MATCH) return target;
+    }
+    const key = keyOf(status, number);
+    let entry = this.table[key];
+    if (entry === NO_ENTRY) {
+      if (this.tables.length === 1) return NO_MATCH;
+      const page = this.tables.findIndex((table) => table[key] !== NO_ENTRY);
+      if (page < 0) return NO_MATCH;
+      this.setPage(page);
+      entry = this.table[key];
+    }
     const target = entry >> TARGET_SHIFT;
     const aux = (entry >> AUX_SHIFT) & 0x1f;
     switch (entry & 0x0f) {
@@ -123,18 +269,40 @@ export class Receiver {
         this.value = two / 127;
         return target;
       case How.PairMsb:
+        if (aux === 1) {
+          this.value = join14(this.latched[target], two) / 16_383;
+          return target;
+        }
         this.latched[target] = two;
         return HALF;
       case How.PairLsb:
+        if (aux === 1) {
+          this.latched[target] = two;
+          return HALF;
+        }
         this.value = join14(two, this.latched[target]) / 16_383;
         return target;
-      case How.Relative:
-        this.value = ticksOf(RELATIVE_ENCODINGS[aux], two);
+      case How.Relative: {
+        const ticks = ticksOf(RELATIVE_ENCODINGS[aux & 0x0f], two);
+        this.value = (aux & REVERSED) !== 0 ? -ticks : ticks;
+        return target;
+      }
+      case How.Tick:
+        // A note's release is no second tick.
+        if (kind === NOTE_OFF || (kind === NOTE_ON && two === 0)) return HALF;
+        this.value = aux === 1 ? -1 : 1;
         return target;
       case How.Bend: {
         this.value = (join14(one, two) >> (14 - aux)) / ((1 << aux) - 1);
         return target;
       }
+      case How.Program:
+        this.value = 1;
+        return target;
+      case How.ProgramValue:
+      case How.Pressure:
+        this.value = one / 127;
+        return target;
       case How.Ring:
         this.value = (two & 0x0f) === 0 ? -1 : ((two & 0x0f) - 1) / 10;
         return target;
@@ -144,15 +312,71 @@ export class Receiver {
     }
   }
 
-  /** The target whose header a SysEx (F0 … F7) starts with, else {@link NO_MATCH}; its text is then in range. */
+  /** What a controller means as a step of an (N)RPN; {@link NO_MATCH} where it means nothing of that kind. */
+  private parameter(channel: number, number: number, data: number): number {
+    const chosen = this.chosen[channel];
+    if (number >= NRPN_LSB && number <= RPN_MSB) {
+      const type = number <= 99 ? 'nrpn' : 'rpn';
+      if (chosen.type !== type) chosen.msb = chosen.lsb = -1;
+      chosen.type = type;
+      if (number % 2 === 1) chosen.msb = data;
+      else chosen.lsb = data;
+      // A pattern of its own may stand on such a controller.
+      return this.table[keyOf(CONTROL_CHANGE | channel, number)] === NO_ENTRY ? HALF : NO_MATCH;
+    }
+    if ((number !== DATA_MSB && number !== DATA_LSB) || chosen.msb < 0 || chosen.lsb < 0)
+      return NO_MATCH;
+    const key = `${chosen.type} ${channel} ${join14(chosen.lsb, chosen.msb)}`;
+    let found = this.parameters[this.page].get(key);
+    if (found === undefined) {
+      const page = this.parameters.findIndex((list) => list.has(key));
+      if (page < 0) return NO_MATCH;
+      this.setPage(page);
+      found = this.parameters[page].get(key) as number;
+    }
+    const fine = (found & 1) === 1;
+    if (number === DATA_MSB) {
+      chosen.high = data;
+      if (fine) return HALF;
+      this.value = data / 127;
+    } else {
+      if (!fine) return HALF;
+      this.value = join14(data, chosen.high) / 16_383;
+    }
+    return found >> 1;
+  }
+
+  /** The target of a SysEx (F0 … F7), else {@link NO_MATCH}; its text is then in range, its value in {@link value}. */
   acceptSysex(bytes: Uint8Array, from: number, to: number): number {
-    for (const { header, target } of this.texts) {
-      if (to - from < header.length + 2) continue;
+    for (const { bytes: enter, page } of this.enterSysexes)
+      if (to - from === enter.length && enter.every((byte, i) => byte === bytes[from + i]))
+        this.setPage(page);
+    const found = this.matchSysex(this.page, bytes, from, to);
+    if (found !== NO_MATCH || this.tables.length === 1) return found;
+    for (let page = 0; page < this.tables.length; page++) {
+      const elsewhere = this.matchSysex(page, bytes, from, to);
+      if (elsewhere === NO_MATCH) continue;
+      this.setPage(page);
+      return elsewhere;
+    }
+    return NO_MATCH;
+  }
+
+  private matchSysex(page: number, bytes: Uint8Array, from: number, to: number): number {
+    for (const { fixed, target, template } of this.sysexes[page]) {
+      const length = to - from;
+      if (template ? length !== fixed.length : length < fixed.length + 1) continue;
       let same = true;
-      for (let i = 0; i < header.length && same; i++) same = bytes[from + 1 + i] === header[i];
+      for (let i = 0; i < fixed.length && same; i++)
+        same = fixed[i] < 0 || bytes[from + i] === fixed[i];
       if (!same) continue;
-      this.textFrom = from + 1 + header.length;
-      this.textTo = to - 1;
+      if (!template) {
+        this.textFrom = from + fixed.length;
+        this.textTo = to - 1;
+      } else if (template.value >= 0) this.value = bytes[from + template.value] / 127;
+      else if (template.high >= 0)
+        this.value = join14(bytes[from + template.low], bytes[from + template.high]) / 16_383;
+      else this.value = 1;
       return target;
     }
     return NO_MATCH;

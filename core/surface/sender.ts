@@ -1,14 +1,19 @@
 import {
   CHANNEL_PRESSURE,
   CONTROL_CHANGE,
+  LONGEST_TEMPLATE,
   NOTE_ON,
   PITCH_BEND,
+  POLY_PRESSURE,
+  PROGRAM_CHANGE,
   RELATIVE_ENCODINGS,
   SYSEX,
   SYSEX_END,
   dataOfTicks,
   lsb7,
   msb7,
+  readTemplate,
+  type Template,
 } from '@rondo/core/wire';
 import type { Pattern } from './pattern.js';
 
@@ -21,13 +26,27 @@ const enum How {
   Ring,
   StripMeter,
   Text,
+  Parameter,
+  UpDown,
+  Program,
+  Pressure,
+  Sysex,
 }
+
+// MIDI 1.0, registered and non-registered parameters.
+const DATA_MSB = 6;
+const DATA_LSB = 38;
+const NRPN_MSB = 99;
+const RPN_MSB = 101;
+
+/** Ticks that one write of an up/down pair carries at most. */
+const MOST_TICKS = 32;
 
 const RING_STYLES = ['dot', 'fromCentre', 'fromEnd', 'widening'] as const;
 export type RingStyle = (typeof RING_STYLES)[number];
 
 /** Most bytes that one value takes. Text may be longer: header, offset, width and two more. */
-export const MAX_VALUE_BYTES = 6;
+export const MAX_VALUE_BYTES = LONGEST_TEMPLATE;
 
 /** Wire value of a ring with no lamp lit. */
 const DARK_RING = 0;
@@ -57,6 +76,8 @@ export class Sender {
   private readonly aux: Int32Array;
   private readonly headers: readonly (Uint8Array | null)[];
   private readonly widths: Int32Array;
+  private readonly reversed: Uint8Array;
+  private readonly templates = new Map<number, Template>();
 
   constructor(patterns: readonly (Pattern | undefined)[]) {
     const count = patterns.length;
@@ -66,6 +87,7 @@ export class Sender {
     this.lsb = new Uint8Array(count);
     this.aux = new Int32Array(count);
     this.widths = new Int32Array(count);
+    this.reversed = new Uint8Array(count);
     this.headers = patterns.map((pattern, i) => this.learn(pattern, i));
   }
 
@@ -78,9 +100,18 @@ export class Sender {
       const offset = pattern.offset === undefined ? [] : [pattern.offset];
       return Uint8Array.from([SYSEX, ...pattern.header, ...offset]);
     }
+    if (pattern.type === 'sysex') {
+      const template = readTemplate(pattern.template);
+      if ('fault' in template) return null;
+      this.how[i] = How.Sysex;
+      this.aux[i] = template.high >= 0 ? 16_383 : template.value >= 0 ? 127 : 1;
+      this.templates.set(i, template);
+      return null;
+    }
+    if (pattern.type === 'osc') return null;
     const channel = pattern.channel - 1;
     this.status[i] = CONTROL_CHANGE | channel;
-    if ('number' in pattern) this.number[i] = pattern.number;
+    if ('number' in pattern) this.number[i] = pattern.number ?? 0;
     switch (pattern.type) {
       case 'note':
         this.status[i] = NOTE_ON | channel;
@@ -92,10 +123,38 @@ export class Sender {
       case 'controllerPair':
         this.how[i] = How.Pair;
         this.lsb[i] = pattern.lsb;
+        this.reversed[i] = pattern.lsbFirst ? 1 : 0;
         break;
       case 'relative':
         this.how[i] = How.Relative;
         this.aux[i] = RELATIVE_ENCODINGS.indexOf(pattern.encoding);
+        this.reversed[i] = pattern.reversed ? 1 : 0;
+        break;
+      case 'nrpn':
+      case 'rpn':
+        this.how[i] = How.Parameter;
+        this.aux[i] = pattern.number;
+        this.widths[i] = pattern.bits;
+        this.number[i] = pattern.type === 'nrpn' ? NRPN_MSB : RPN_MSB;
+        break;
+      case 'upDown':
+        if (pattern.message === 'note') this.status[i] = NOTE_ON | channel;
+        this.how[i] = How.UpDown;
+        this.number[i] = pattern.up;
+        this.lsb[i] = pattern.down;
+        this.reversed[i] = pattern.reversed ? 1 : 0;
+        break;
+      case 'channelPressure':
+        this.status[i] = CHANNEL_PRESSURE | channel;
+        this.how[i] = How.Pressure;
+        break;
+      case 'polyPressure':
+        this.status[i] = POLY_PRESSURE | channel;
+        this.how[i] = How.Plain;
+        break;
+      case 'program':
+        this.status[i] = PROGRAM_CHANGE | channel;
+        this.how[i] = pattern.number === undefined ? How.Pressure : How.Program;
         break;
       case 'pitchBend':
         this.status[i] = PITCH_BEND | channel;
@@ -128,7 +187,18 @@ export class Sender {
     const v = value > 1 ? 1 : value;
     switch (this.how[i]) {
       case How.Relative:
-        return dataOfTicks(RELATIVE_ENCODINGS[this.aux[i]], value);
+        return dataOfTicks(
+          RELATIVE_ENCODINGS[this.aux[i]],
+          this.reversed[i] === 1 ? -value : value,
+        );
+      case How.UpDown: {
+        const ticks = Math.max(-MOST_TICKS, Math.min(MOST_TICKS, Math.trunc(value)));
+        return this.reversed[i] === 1 ? -ticks : ticks;
+      }
+      case How.Parameter:
+        return v > 0 ? Math.round(v * ((1 << this.widths[i]) - 1)) : 0;
+      case How.Sysex:
+        return v > 0 ? Math.round(v * this.aux[i]) : 0;
       case How.Pair:
         return v > 0 ? Math.round(v * 16_383) : 0;
       case How.Bend:
@@ -151,14 +221,54 @@ export class Sender {
       case How.None:
       case How.Text:
         return 0;
-      case How.Pair:
+      case How.Pair: {
+        const lsbFirst = this.reversed[i] === 1;
+        buffer[at] = buffer[at + 3] = this.status[i];
+        buffer[at + 1] = lsbFirst ? this.lsb[i] : this.number[i];
+        buffer[at + 2] = lsbFirst ? lsb7(wire) : msb7(wire);
+        buffer[at + 4] = lsbFirst ? this.number[i] : this.lsb[i];
+        buffer[at + 5] = lsbFirst ? msb7(wire) : lsb7(wire);
+        return 6;
+      }
+      case How.Parameter: {
+        const fine = this.widths[i] === 14;
+        const data = [
+          [this.number[i], msb7(this.aux[i])],
+          [this.number[i] - 1, lsb7(this.aux[i])],
+          [DATA_MSB, fine ? msb7(wire) : wire],
+          ...(fine ? [[DATA_LSB, lsb7(wire)]] : []),
+        ];
+        data.forEach(([number, value], n) =>
+          buffer.set([this.status[i], number, value], at + 3 * n),
+        );
+        return 3 * data.length;
+      }
+      case How.UpDown: {
+        const number = wire > 0 ? this.number[i] : this.lsb[i];
+        const isNote = (this.status[i] & 0xf0) === NOTE_ON;
+        let end = at;
+        for (let tick = 0; tick < Math.abs(wire); tick++) {
+          buffer.set([this.status[i], number, 127], end);
+          end += 3;
+          if (isNote) {
+            buffer.set([this.status[i], number, 0], end);
+            end += 3;
+          }
+        }
+        return end - at;
+      }
+      case How.Program:
+        // A program change has no release.
+        if (wire === 0) return 0;
         buffer[at] = this.status[i];
         buffer[at + 1] = this.number[i];
-        buffer[at + 2] = msb7(wire);
-        buffer[at + 3] = this.status[i];
-        buffer[at + 4] = this.lsb[i];
-        buffer[at + 5] = lsb7(wire);
-        return 6;
+        return 2;
+      case How.Pressure:
+        buffer[at] = this.status[i];
+        buffer[at + 1] = wire;
+        return 2;
+      case How.Sysex:
+        return this.writeTemplate(this.templates.get(i) as Template, wire, buffer, at);
       case How.Bend: {
         const bend = wire << (14 - this.aux[i]);
         buffer[at] = this.status[i];
@@ -176,6 +286,17 @@ export class Sender {
         buffer[at + 2] = wire;
         return 3;
     }
+  }
+
+  private writeTemplate(template: Template, wire: number, buffer: Uint8Array, at: number): number {
+    const { bytes, value, high, low } = template;
+    // A message without a place for a value can only say 'pressed'.
+    if (value < 0 && high < 0 && wire === 0) return 0;
+    buffer.set(bytes, at);
+    if (value >= 0) buffer[at + value] = wire;
+    if (high >= 0) buffer[at + high] = msb7(wire);
+    if (low >= 0) buffer[at + low] = lsb7(wire);
+    return bytes.length;
   }
 
   /** Text cut and padded to an entry's field, 7-bit safe. */

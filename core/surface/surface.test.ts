@@ -1,45 +1,140 @@
 import fc from 'fast-check';
-import { unpack } from '@rondo/core/wire';
-import { HARROW_8 } from './index.js';
+import {
+  RELATIVE_ENCODINGS,
+  StreamParser,
+  fromHex,
+  readTemplate,
+  toHex,
+  unpack,
+} from '@rondo/core/wire';
+import {
+  HARROW_8,
+  PLINTH_32,
+  STOCK_SURFACES,
+  blankSurface,
+  findingsOf,
+  readSurface,
+  sendsOf,
+} from './index.js';
 import { NO_MATCH, Receiver } from './receiver.js';
 import { MAX_VALUE_BYTES, Sender, plainText } from './sender.js';
 import { topOf, type Pattern } from './pattern.js';
 
 const channel = fc.integer({ min: 1, max: 16 });
 const number = fc.integer({ min: 0, max: 127 });
+const bits = fc.constantFrom(7 as const, 14 as const);
+const flag = fc.boolean();
 const valuePattern: fc.Arbitrary<Pattern> = fc.oneof(
   fc.record({ type: fc.constant('note' as const), channel, number }),
   fc.record({ type: fc.constant('controller' as const), channel, number }),
   fc
-    .record({ type: fc.constant('controllerPair' as const), channel, number: fc.nat({ max: 31 }) })
+    .record({
+      type: fc.constant('controllerPair' as const),
+      channel,
+      number: fc.nat({ max: 31 }),
+      lsbFirst: flag,
+    })
     .map((pair) => ({ ...pair, lsb: pair.number + 32 })),
   fc.record({
     type: fc.constant('pitchBend' as const),
     channel,
     bits: fc.integer({ min: 7, max: 14 }),
   }),
+  fc.record({
+    type: fc.constantFrom('nrpn' as const, 'rpn' as const),
+    channel,
+    number: fc.nat({ max: 16_382 }),
+    bits,
+  }),
+  fc.record({ type: fc.constant('channelPressure' as const), channel }),
+  fc.record({ type: fc.constant('polyPressure' as const), channel, number }),
+  fc.record({ type: fc.constant('program' as const), channel }),
+  fc
+    .tuple(number, fc.constantFrom('value', 'high low', 'low 01 high'))
+    .map(([n, slots]) => `F0 7D ${n.toString(16).padStart(2, '0')} ${slots} F7`)
+    .map((template) => ({ type: 'sysex' as const, template })),
 );
 
-function messages(bytes: Uint8Array, length: number): number[] {
-  const list: number[] = [];
-  for (let at = 0; at < length; at += 3)
-    list.push(bytes[at] | (bytes[at + 1] << 8) | (bytes[at + 2] << 16));
-  return list;
+/** Feeds written bytes through the parser to a receiver, as a port would; the last target that was whole. */
+function read(receiver: Receiver, bytes: Uint8Array): number {
+  let last = NO_MATCH;
+  const take = (target: number) => {
+    if (target >= 0) last = target;
+  };
+  new StreamParser({
+    short: (packed) => take(receiver.accept(packed)),
+    sysex: (all, from, to) => take(receiver.acceptSysex(all, from, to)),
+  }).feed(bytes);
+  return last;
+}
+
+function write(pattern: Pattern, value: number): Uint8Array {
+  const sender = new Sender([pattern]);
+  const bytes = new Uint8Array(MAX_VALUE_BYTES);
+  return bytes.subarray(0, sender.write(0, sender.wire(0, value), bytes, 0));
 }
 
 test('what a pattern writes it reads back, to one step of its resolution', () => {
   fc.assert(
     fc.property(valuePattern, fc.double({ min: 0, max: 1, noNaN: true }), (pattern, value) => {
-      const sender = new Sender([pattern]);
       const receiver = new Receiver([pattern]);
-      const bytes = new Uint8Array(MAX_VALUE_BYTES);
-      const length = sender.write(0, sender.wire(0, value), bytes, 0);
-      const targets = messages(bytes, length).map((packed) => receiver.accept(packed));
-      expect(targets.at(-1)).toBe(0);
+      expect(read(receiver, write(pattern, value))).toBe(0);
       expect(Math.abs(receiver.value - value)).toBeLessThanOrEqual(0.5 / topOf(pattern) + 1e-12);
+      const sender = new Sender([pattern]);
       expect(sender.wire(0, receiver.value)).toBe(sender.wire(0, value));
     }),
   );
+});
+
+test('ticks come back as they went, and the other way round through a reversed encoder', () => {
+  const ticking = fc.oneof(
+    fc.record({
+      type: fc.constant('relative' as const),
+      channel,
+      number,
+      encoding: fc.constantFrom(...RELATIVE_ENCODINGS),
+      reversed: flag,
+    }),
+    fc
+      .record({
+        type: fc.constant('upDown' as const),
+        message: fc.constantFrom('note' as const, 'controller' as const),
+        channel,
+        up: number,
+        reversed: flag,
+      })
+      .map((pair) => ({ ...pair, down: (pair.up + 1) % 128 })),
+  );
+  fc.assert(
+    fc.property(ticking, fc.integer({ min: -30, max: 30 }), (pattern, ticks) => {
+      const count = (receiver: Receiver) => {
+        let sum = 0;
+        new StreamParser({
+          short: (packed) => {
+            if (receiver.accept(packed) === 0) sum += receiver.value;
+          },
+          sysex: () => undefined,
+        }).feed(write(pattern, ticks));
+        return sum;
+      };
+      expect(count(new Receiver([pattern]))).toBe(ticks);
+      const turned = { ...pattern, reversed: !pattern.reversed };
+      // 0 − ticks, since −0 is not 0 to the matcher.
+      expect(count(new Receiver([turned]))).toBe(0 - ticks);
+    }),
+  );
+});
+
+// MIDI 1.0 Detailed Specification 4.2.1, (non-)registered parameter numbers: 99/98 or 101/100, then 6 and 38.
+test('an NRPN is chosen by 99 and 98 and carried by 6 and 38; an RPN by 101 and 100', () => {
+  const nrpn: Pattern = { type: 'nrpn', channel: 3, number: 300, bits: 14 };
+  expect(toHex(write(nrpn, 1))).toBe('b2 63 02 b2 62 2c b2 06 7f b2 26 7f');
+  const rpn: Pattern = { type: 'rpn', channel: 1, number: 2, bits: 7 };
+  expect(toHex(write(rpn, 0.5))).toBe('b0 65 00 b0 64 02 b0 06 40');
+  const receiver = new Receiver([nrpn]);
+  expect(read(receiver, fromHex('b2 63 02 b2 62 2d b2 06 10 b2 26 00')!)).toBe(NO_MATCH);
+  expect(read(receiver, fromHex('b2 62 2c b2 06 40 b2 26 00')!)).toBe(0);
+  expect(receiver.value).toBeCloseTo(8192 / 16383, 12);
 });
 
 test('a pair never shows a half-new value', () => {
@@ -52,7 +147,7 @@ test('a pair never shows a half-new value', () => {
 test('a message that another control has is told, and the first keeps it', () => {
   const note: Pattern = { type: 'note', channel: 1, number: 60 };
   const receiver = new Receiver([note, undefined, note]);
-  expect(receiver.collisions).toEqual([2]);
+  expect(receiver.collisions).toEqual([{ first: 0, second: 2 }]);
   expect(receiver.accept(0x7f_3c_90)).toBe(0);
   expect(receiver.accept(0x7f_3d_90)).toBe(NO_MATCH);
 });
@@ -113,26 +208,122 @@ describe('Harrow 8', () => {
     sender.writeText(1, sender.fit(1, 'x'), bytes, 0);
     expect(bytes[6]).toBe(0x38 + 14);
   });
+});
 
-  test('no two controls share a message, and all lie on the panel apart from each other', () => {
-    const { controls, width, height } = HARROW_8;
-    const inputs = controls.flatMap((control) => Object.values(control.sends));
-    expect(new Receiver(inputs).collisions).toEqual([]);
-    expect(new Set(controls.map((control) => control.id)).size).toBe(controls.length);
-    controls.forEach((a, i) => {
-      expect(a.x).toBeGreaterThanOrEqual(0);
-      expect(a.y).toBeGreaterThanOrEqual(0);
-      expect(a.x + a.width).toBeLessThanOrEqual(width);
-      expect(a.y + a.height).toBeLessThanOrEqual(height);
-      for (const b of controls.slice(i + 1)) {
-        const apart =
-          a.x + a.width <= b.x ||
-          b.x + b.width <= a.x ||
-          a.y + a.height <= b.y ||
-          b.y + b.height <= a.y;
-        expect(`${a.id} ${b.id} ${apart}`).toBe(`${a.id} ${b.id} true`);
-      }
-    });
+describe('the stock library', () => {
+  test.each([...STOCK_SURFACES.values()].map((surface) => [surface.id, surface] as const))(
+    '%s is sound: nothing outside, no message twice, and it reads back as it was written',
+    (id, surface) => {
+      // Black keys lie over white ones; they are meant to.
+      const findings = findingsOf(surface).filter(
+        ({ kind, controls }) => kind !== 'overlap' || !controls.every((c) => c.startsWith('key-')),
+      );
+      expect(findings).toEqual([]);
+      expect(readSurface(JSON.parse(JSON.stringify(surface)))).toEqual({
+        ok: true,
+        document: surface,
+      });
+      expect(surface.controls.length > 0 || id === 'blank').toBe(true);
+    },
+  );
+
+  test('the demo surfaces have what they are described with', () => {
+    const kinds = (id: string) => {
+      const counts: Record<string, number> = {};
+      for (const { kind } of STOCK_SURFACES.get(id)!.controls)
+        counts[kind] = (counts[kind] ?? 0) + 1;
+      return counts;
+    };
+    expect(kinds('burrow-14')).toEqual({ knob: 14, fader: 5, button: 6 });
+    expect(kinds('cobble-64')).toEqual({ pad: 64, button: 12 });
+    expect(kinds('treadle')).toEqual({ pedal: 12, expression: 1 });
+    expect(kinds('plinth-32')).toEqual({ key: 32, pad: 6, knob: 5, fader: 2, wheel: 2, button: 4 });
+    expect(STOCK_SURFACES.get('cobble-64')!.device.palette).toHaveLength(64);
+  });
+});
+
+describe('onboard pages', () => {
+  const patternsOf = (page: number) =>
+    PLINTH_32.controls.map((control) => Object.values(sendsOf(PLINTH_32, control, page))[0]);
+  const receiver = () => {
+    const made = new Receiver(
+      patternsOf(0),
+      [1, 2].map((page) => ({ patterns: patternsOf(page) })),
+    );
+    PLINTH_32.pages.forEach(({ enter }, at) => made.setEnter(at + 1, fromHex(enter!)!));
+    return made;
+  };
+  const knob = PLINTH_32.controls.findIndex(({ id }) => id === 'knob-1');
+
+  test('a control is the same on every page, and its message tells the page', () => {
+    const made = receiver();
+    expect(read(made, fromHex('b0 0e 40')!)).toBe(knob);
+    expect(made.page).toBe(0);
+    expect(read(made, fromHex('b2 0e 40')!)).toBe(knob);
+    expect(made.page).toBe(2);
+  });
+
+  test('the device’s own word for a page puts it on', () => {
+    const made = receiver();
+    read(made, fromHex('c0 01')!);
+    expect(made.page).toBe(1);
+  });
+});
+
+describe('what is amiss with a surface is told', () => {
+  const control = (id: string, more: object) => ({
+    id,
+    kind: 'knob' as const,
+    label: id,
+    x: 10,
+    y: 10,
+    width: 20,
+    height: 20,
+    sends: {},
+    takes: {},
+    ...more,
+  });
+  const withControls = (...controls: ReturnType<typeof control>[]) => ({
+    ...blankSurface('s', 'S'),
+    controls,
+  });
+  const same = { value: { type: 'controller' as const, channel: 1, number: 7 } };
+
+  test.each([
+    ['outside', [control('a', { x: 390, sends: same })]],
+    ['overlap', [control('a', { sends: same }), control('b', { x: 25, silent: true })]],
+    [
+      'sameName',
+      [control('a', { silent: true }), control('b', { x: 60, label: 'a', silent: true })],
+    ],
+    ['sameMessage', [control('a', { sends: same }), control('b', { x: 60, sends: same })]],
+    ['template', [control('a', { sends: { value: { type: 'sysex', template: 'F0 01' } } })]],
+    ['noMessage', [control('a', {})]],
+  ])('%s', (kind, controls) => {
+    const found = findingsOf(withControls(...controls)).filter((finding) => finding.kind === kind);
+    expect(found).toHaveLength(1);
+    expect(found[0].controls).toEqual(controls.map(({ id }) => id));
+    expect(found[0].says).toMatch(/\.$/);
+  });
+
+  test('a palette of a thousand colours is kept, and what cannot be sent is said', () => {
+    const palette = Array.from({ length: 1_000 }, (_, value) => ({ value, colour: '#123456' }));
+    const surface = { ...blankSurface('s', 'S'), device: { palette } };
+    const result = readSurface(surface);
+    expect(result.ok && result.document.device.palette).toHaveLength(1_000);
+    expect(result.ok && findingsOf(result.document)[0].says).toMatch('872 colours');
+  });
+
+  test.each([
+    ['', 'Nothing is written'],
+    ['F0 7D value', 'no end'],
+    ['7D value F7', 'begin with F0'],
+    ['F0 80 F7', 'above 7F'],
+    ['F0 high F7', 'both high and low'],
+    ['F0 value value F7', 'twice'],
+    ['F0 xx F7', 'neither a hex pair'],
+  ])('SysEx template “%s” is refused in a sentence', (text, says) => {
+    expect(readTemplate(text)).toEqual({ fault: expect.stringContaining(says) as string });
   });
 });
 

@@ -5,3 +5,4 @@ export * from './parser.js';
 export * from './relative.js';
 export * from './status.js';
 export * from './text.js';
+export * from './template.js';

@@ -1,4 +1,4 @@
-import { surfaceSchema, type Surface } from '../surface.js';
+import { LAMPS, surfaceSchema, type Surface } from '../surface.js';
 
 /*
  * Harrow 8, an invented desk. Panel: our own arrangement. Messages: the Mackie-style control protocol,
@@ -37,11 +37,24 @@ function strip(index: number) {
   const left = FIRST_STRIP_X + index * STRIP_WIDTH;
   const n = index + 1;
   const centred = (width: number) => left + (STRIP_WIDTH - width) / 2;
-  const small = (place: number) => ({
+  const small = (
+    place: number,
+    name: string,
+    legend: string,
+    lamp: (typeof LAMPS)[number],
+    first: number,
+  ) => ({
+    id: `${name.toLowerCase()}-${n}`,
+    label: `${name} ${n}`,
+    legend,
+    lamp,
+    round: true,
+    strip: index,
     x: left + 3.5 + place * 13.5,
     y: 146,
     width: 12,
     height: 12,
+    ...lampKey(first + index),
   });
   return [
     {
@@ -84,6 +97,7 @@ function strip(index: number) {
     {
       id: `select-${n}`,
       label: `Select ${n}`,
+      legend: 'Select',
       x: centred(32),
       y: 116,
       width: 32,
@@ -91,42 +105,37 @@ function strip(index: number) {
       strip: index,
       ...lampKey(0x18 + index),
     },
-    { id: `mute-${n}`, label: `Mute ${n}`, strip: index, ...small(0), ...lampKey(0x10 + index) },
-    { id: `solo-${n}`, label: `Solo ${n}`, strip: index, ...small(1), ...lampKey(0x08 + index) },
-    { id: `arm-${n}`, label: `Arm ${n}`, strip: index, ...small(2), ...lampKey(index) },
+    small(0, 'Mute', 'M', 'amber', 0x10),
+    small(1, 'Solo', 'S', 'yellow', 0x08),
+    small(2, 'Arm', 'R', 'red', 0x00),
     { id: `fader-${n}`, label: `Fader ${n}`, strip: index, ...fader(index, centred(FADER.width)) },
   ];
 }
 
-const TRANSPORT: readonly [string, string, number][] = [
-  ['rewind', 'Rewind', 0x5b],
-  ['forward', 'Forward', 0x5c],
-  ['stop', 'Stop', 0x5d],
-  ['play', 'Play', 0x5e],
-  ['record', 'Record', 0x5f],
-  ['loop', 'Loop', 0x56],
-  ['click', 'Click', 0x59],
-  ['marker', 'Marker', 0x54],
+const TRANSPORT: readonly [string, string, string, number, (typeof LAMPS)[number]?][] = [
+  ['rewind', 'Rewind', '◂◂', 0x5b],
+  ['forward', 'Forward', '▸▸', 0x5c],
+  ['stop', 'Stop', '■', 0x5d],
+  ['play', 'Play', '▶', 0x5e, 'green'],
+  ['record', 'Record', '●', 0x5f, 'red'],
+  ['loop', 'Loop', 'Loop', 0x56],
+  ['click', 'Click', 'Click', 0x59],
+  ['marker', 'Marker', 'Marker', 0x54],
 ];
 
 /** Two columns at the far right, row by row. */
-const SIDE_KEYS: readonly [string, string, number][] = [
-  ['bank-left', 'Bank left', 0x2e],
-  ['bank-right', 'Bank right', 0x2f],
-  ['strip-left', 'Strip left', 0x30],
-  ['strip-right', 'Strip right', 0x31],
-  ['layer-1', 'Layer 1', 0x46],
-  ['layer-2', 'Layer 2', 0x47],
-  ['layer-3', 'Layer 3', 0x48],
-  ['layer-4', 'Layer 4', 0x49],
-  ['function-1', 'Function 1', 0x36],
-  ['function-2', 'Function 2', 0x37],
-  ['function-3', 'Function 3', 0x38],
-  ['function-4', 'Function 4', 0x39],
-  ['function-5', 'Function 5', 0x3a],
-  ['function-6', 'Function 6', 0x3b],
-  ['function-7', 'Function 7', 0x3c],
-  ['function-8', 'Function 8', 0x3d],
+const SIDE_KEYS: readonly [string, string, string, number][] = [
+  ['bank-left', 'Bank left', '◂ bank', 0x2e],
+  ['bank-right', 'Bank right', 'bank ▸', 0x2f],
+  ['strip-left', 'Strip left', '◂ strip', 0x30],
+  ['strip-right', 'Strip right', 'strip ▸', 0x31],
+  ...[1, 2, 3, 4].map(
+    (n) => [`layer-${n}`, `Layer ${n}`, `Layer ${n}`, 0x45 + n] as [string, string, string, number],
+  ),
+  ...[1, 2, 3, 4, 5, 6, 7, 8].map(
+    (n) =>
+      [`function-${n}`, `Function ${n}`, `F${n}`, 0x35 + n] as [string, string, string, number],
+  ),
 ];
 
 /** The motor-fader desk of the demo: eight strips and a master, Mackie-style. */
@@ -136,7 +145,12 @@ export const HARROW_8: Surface = surfaceSchema.parse({
   about: 'Motor-fader desk with eight strips, a master and a jog wheel. Mackie-style, USB.',
   width: 552,
   height: 350,
-  bytesPerSecond: 60_000,
+  device: {
+    notes: [
+      'Choose the preset that speaks the Mackie-style protocol.',
+      'Let each fader report touch.',
+    ],
+  },
   controls: [
     {
       id: 'jog',
@@ -150,18 +164,21 @@ export const HARROW_8: Surface = surfaceSchema.parse({
     },
     { id: 'fader-master', label: 'Master fader', ...fader(STRIPS, 34) },
     ...Array.from({ length: STRIPS }, (_, index) => strip(index)).flat(),
-    ...TRANSPORT.map(([id, label, number], index) => ({
+    ...TRANSPORT.map(([id, label, legend, number, lamp], index) => ({
       id,
       label,
+      legend,
+      ...(lamp ? { lamp } : {}),
       x: FIRST_STRIP_X + 2 + index * STRIP_WIDTH,
       y: 314,
       width: STRIP_WIDTH - 4,
       height: 22,
       ...lampKey(number),
     })),
-    ...SIDE_KEYS.map(([id, label, number], index) => ({
+    ...SIDE_KEYS.map(([id, label, legend, number], index) => ({
       id,
       label,
+      legend,
       x: 474 + (index % 2) * 34,
       y: 24 + Math.floor(index / 2) * 34 + (index >= 4 ? 8 : 0) + (index >= 8 ? 8 : 0),
       width: 30,

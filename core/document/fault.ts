@@ -1,0 +1,58 @@
+import type { z } from 'zod';
+
+/** One fault of a document: where it is and what is wrong, in words. */
+export interface Fault {
+  readonly path: string;
+  readonly message: string;
+}
+
+/** Zod's issues as paths and words. */
+export function faultsOf(error: z.ZodError): Fault[] {
+  return error.issues.map((issue) => ({
+    path: issue.path.length === 0 ? '(whole document)' : issue.path.map(String).join(' › '),
+    message: issue.message,
+  }));
+}
+
+/** A document that could be read, or all that is wrong with it. */
+export type Read<T> = { ok: true; document: T } | { ok: false; faults: Fault[] };
+
+/**
+ * Reads a document from parsed JSON: accepted whole or refused whole, with the path of each fault.
+ * @param kind its `format` and the version that this Rondo writes
+ * @param migrate brings an older version forward; called with what has the right format
+ */
+export function readDocument<T>(
+  value: unknown,
+  schema: z.ZodType<T>,
+  kind: { readonly format: string; readonly version: number },
+  migrate: (value: Record<string, unknown>, version: number) => unknown = (same) => same,
+): Read<T> {
+  const head = headOf(value);
+  if (head.format === kind.format && head.version > kind.version)
+    return {
+      ok: false,
+      faults: [
+        {
+          path: 'version',
+          message: `made by a newer Rondo (format ${head.version}; this one reads up to ${kind.version}). Update Rondo to open it.`,
+        },
+      ],
+    };
+  const older = head.format === kind.format && head.version < kind.version;
+  const result = schema.safeParse(
+    older ? migrate(value as Record<string, unknown>, head.version) : value,
+  );
+  return result.success
+    ? { ok: true, document: result.data }
+    : { ok: false, faults: faultsOf(result.error) };
+}
+
+function headOf(value: unknown): { format: string; version: number } {
+  const fields = typeof value === 'object' && value !== null ? value : {};
+  const { format, version } = fields as { format?: unknown; version?: unknown };
+  return {
+    format: typeof format === 'string' ? format : '',
+    version: typeof version === 'number' && Number.isInteger(version) ? version : NaN,
+  };
+}

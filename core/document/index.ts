@@ -1,0 +1,3 @@
+/** What all documents share: edits that can be taken back, and faults with their path. */
+export * from './edit.js';
+export * from './fault.js';

@@ -1,0 +1,302 @@
+import { edit, type Edited } from '@rondo/core/document';
+import type { Draft } from 'immer';
+import type { Pattern } from './pattern.js';
+import type { Control, ControlKind, InputPart, Surface } from './surface.js';
+
+/*
+ * Edits of a surface. Each is named and can be taken back; ids that are not there are passed over.
+ */
+
+type Ids = readonly string[];
+
+const count = (ids: Ids): string => (ids.length === 1 ? 'a control' : `${ids.length} controls`);
+
+function each(draft: Draft<Surface>, ids: Ids, change: (control: Draft<Control>) => void): void {
+  const wanted = new Set(ids);
+  for (const control of draft.controls) if (wanted.has(control.id)) change(control);
+}
+
+const round = (millimetres: number): number => Math.round(millimetres * 100) / 100;
+
+/** Changes any fields of the surface itself. */
+export const changeSurface = (
+  surface: Surface,
+  name: string,
+  change: (draft: Draft<Surface>) => void,
+): Edited<Surface> => edit(surface, name, change);
+
+/** Changes any fields of some controls. */
+export const changeControls = (
+  surface: Surface,
+  name: string,
+  ids: Ids,
+  change: (control: Draft<Control>) => void,
+): Edited<Surface> => edit(surface, name, (draft) => each(draft, ids, change));
+
+/** Moves controls by some millimetres. */
+export const moveBy = (surface: Surface, ids: Ids, dx: number, dy: number): Edited<Surface> =>
+  changeControls(surface, `Move ${count(ids)}`, ids, (control) => {
+    control.x = round(control.x + dx);
+    control.y = round(control.y + dy);
+  });
+
+/** Makes controls larger or smaller by some millimetres; none gets smaller than `least`. */
+export const resizeBy = (
+  surface: Surface,
+  ids: Ids,
+  dx: number,
+  dy: number,
+  least = 4,
+): Edited<Surface> =>
+  changeControls(surface, `Resize ${count(ids)}`, ids, (control) => {
+    control.width = round(Math.max(least, control.width + dx));
+    control.height = round(Math.max(least, control.height + dy));
+  });
+
+export const EDGES = ['left', 'centre', 'right', 'top', 'middle', 'bottom'] as const;
+export type Edge = (typeof EDGES)[number];
+
+/** Lines controls up: at an edge of the box around all of them, or along its middle. */
+export function align(surface: Surface, ids: Ids, edge: Edge): Edited<Surface> {
+  const list = surface.controls.filter((control) => ids.includes(control.id));
+  if (list.length < 2) return { document: surface, edit: null };
+  const left = Math.min(...list.map((c) => c.x));
+  const right = Math.max(...list.map((c) => c.x + c.width));
+  const top = Math.min(...list.map((c) => c.y));
+  const bottom = Math.max(...list.map((c) => c.y + c.height));
+  return changeControls(surface, `Align ${count(ids)}`, ids, (control) => {
+    if (edge === 'left') control.x = left;
+    else if (edge === 'right') control.x = round(right - control.width);
+    else if (edge === 'centre') control.x = round((left + right - control.width) / 2);
+    else if (edge === 'top') control.y = top;
+    else if (edge === 'bottom') control.y = round(bottom - control.height);
+    else control.y = round((top + bottom - control.height) / 2);
+  });
+}
+
+/** Spreads controls so that the gaps between them are equal; the outermost stay. */
+export function distribute(surface: Surface, ids: Ids, along: 'x' | 'y'): Edited<Surface> {
+  const size = along === 'x' ? 'width' : 'height';
+  const list = surface.controls
+    .filter((control) => ids.includes(control.id))
+    .sort((a, b) => a[along] - b[along]);
+  if (list.length < 3) return { document: surface, edit: null };
+  const first = list[0];
+  const last = list[list.length - 1];
+  const inner = list.slice(1, -1);
+  const room = last[along] - (first[along] + first[size]);
+  const gap = (room - inner.reduce((sum, control) => sum + control[size], 0)) / (list.length - 1);
+  const places = new Map<string, number>();
+  let at = first[along] + first[size];
+  for (const control of inner) {
+    at += gap;
+    places.set(control.id, round(at));
+    at += control[size];
+  }
+  return changeControls(surface, `Distribute ${count(ids)}`, [...places.keys()], (control) => {
+    control[along] = places.get(control.id) as number;
+  });
+}
+
+/** An id made from a label that no control has yet: “Fader 3” → fader-3. */
+function freshId(label: string, taken: ReadonlySet<string>): string {
+  const plain =
+    label
+      .normalize('NFD')
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-+|-+$/g, '')
+      .slice(0, 50) || 'control';
+  if (!taken.has(plain)) return plain;
+  let n = 2;
+  while (taken.has(`${plain}-${n}`)) n++;
+  return `${plain}-${n}`;
+}
+
+/** Usual sizes in millimetres. */
+const SIZES: Readonly<Record<ControlKind, readonly [width: number, height: number]>> = {
+  fader: [20, 70],
+  knob: [20, 20],
+  encoder: [20, 20],
+  button: [15, 10],
+  pad: [25, 25],
+  key: [15, 70],
+  pedal: [40, 30],
+  expression: [45, 80],
+  switch: [15, 20],
+  wheel: [15, 50],
+  touchStrip: [15, 80],
+  jog: [60, 60],
+  display: [60, 20],
+};
+
+/** A label that no control has yet: “Fader 1”, “Fader 2” … */
+function freshLabel(surface: Surface, stem: string): string {
+  const labels = new Set(surface.controls.map((control) => control.label));
+  let n = 1;
+  while (labels.has(`${stem} ${n}`)) n++;
+  return `${stem} ${n}`;
+}
+
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** Puts a new control on the panel. Its id is the last one of the document's controls. */
+export function place(
+  surface: Surface,
+  kind: ControlKind,
+  stem: string,
+  x: number,
+  y: number,
+): Edited<Surface> {
+  const label = freshLabel(surface, capital(stem));
+  const [width, height] = SIZES[kind];
+  const id = freshId(label, new Set(surface.controls.map((control) => control.id)));
+  return edit(surface, `Place ${label}`, (draft) => {
+    draft.controls.push({ id, kind, label, x, y, width, height, sends: {}, takes: {} });
+  });
+}
+
+export const remove = (surface: Surface, ids: Ids): Edited<Surface> =>
+  edit(surface, `Delete ${count(ids)}`, (draft) => {
+    draft.controls = draft.controls.filter((control) => !ids.includes(control.id));
+  });
+
+/** How a numbered run goes on from its first control. */
+export interface Run {
+  /** How many controls there are in the end, the first included. */
+  readonly total: number;
+  /** Place of the next one, in millimetres from the one before. */
+  readonly dx: number;
+  readonly dy: number;
+  /** What counts up from one message to the next, and by how much. */
+  readonly channelBy: number;
+  readonly numberBy: number;
+}
+
+/** Most controls that one run makes. */
+export const LONGEST_RUN = 128;
+
+/** A label with its last number counted up; a number is added where there is none: “Knob 1” → “Knob 3”. */
+export function countLabel(label: string, by: number): string {
+  const found = /^(.*?)(\d+)(\D*)$/.exec(label);
+  if (!found) return `${label} ${by + 1}`;
+  const [, before, digits, after] = found;
+  return before + String(Number(digits) + by).padStart(digits.length, '0') + after;
+}
+
+/** A pattern with its numbers counted up; null where one leaves its range (channels 1–16, numbers 0–127). */
+export function countPattern(
+  pattern: Pattern,
+  channelBy: number,
+  numberBy: number,
+): Pattern | null {
+  const next = { ...pattern } as Record<string, unknown>;
+  const top = pattern.type === 'nrpn' || pattern.type === 'rpn' ? 16_383 : 127;
+  for (const key of ['number', 'lsb', 'up', 'down']) {
+    const value = next[key];
+    if (typeof value !== 'number') continue;
+    next[key] = value + numberBy;
+    if (value + numberBy < 0 || value + numberBy > top) return null;
+  }
+  if (pattern.type === 'stripMeter') {
+    next['strip'] = pattern.strip + numberBy;
+    if (pattern.strip + numberBy > 7 || pattern.strip + numberBy < 0) return null;
+  }
+  if ('channel' in pattern) {
+    next['channel'] = pattern.channel + channelBy;
+    if (pattern.channel + channelBy < 1 || pattern.channel + channelBy > 16) return null;
+  }
+  return next as Pattern;
+}
+
+function countPatterns<T extends string>(
+  patterns: Partial<Record<T, Pattern>>,
+  run: Run,
+  step: number,
+): Partial<Record<T, Pattern>> {
+  const counted: Partial<Record<T, Pattern>> = {};
+  for (const [part, pattern] of Object.entries(patterns) as [T, Pattern][]) {
+    const next = countPattern(pattern, run.channelBy * step, run.numberBy * step);
+    if (next) counted[part] = next;
+  }
+  return counted;
+}
+
+/** The controls that a run would make from one, its first not included. Messages beyond their range are left out. */
+export function runOf(surface: Surface, control: Control, run: Run): Control[] {
+  const taken = new Set(surface.controls.map(({ id }) => id));
+  const total = Math.min(LONGEST_RUN, Math.trunc(run.total));
+  return Array.from({ length: Math.max(0, total - 1) }, (_, index) => {
+    const step = index + 1;
+    const label = countLabel(control.label, step).slice(0, 40);
+    const id = freshId(label, taken);
+    taken.add(id);
+    const { sheet: _asked, pages, ...rest } = control;
+    return {
+      ...rest,
+      id,
+      label,
+      x: round(control.x + run.dx * step),
+      y: round(control.y + run.dy * step),
+      ...(control.strip === undefined ? {} : { strip: Math.min(63, control.strip + step) }),
+      sends: countPatterns(control.sends, run, step),
+      takes: countPatterns(control.takes, run, step),
+      ...(pages
+        ? {
+            pages: Object.fromEntries(
+              Object.entries(pages).map(([key, page]) => [
+                key,
+                {
+                  ...page,
+                  sends: countPatterns(page.sends, run, step),
+                  takes: countPatterns(page.takes, run, step),
+                },
+              ]),
+            ),
+          }
+        : {}),
+    };
+  });
+}
+
+/** Makes a numbered run of each of some controls: labels and messages count up. */
+export function makeRun(surface: Surface, ids: Ids, run: Run): Edited<Surface> {
+  return edit(surface, `Run of ${run.total}`, (draft) => {
+    for (const id of ids) {
+      const now = draft as unknown as Surface;
+      const control = surface.controls.find((c) => c.id === id);
+      if (control) draft.controls.push(...(runOf(now, control, run) as Draft<Control>[]));
+    }
+  });
+}
+
+/** Names made from a pattern: # counts 1, 2, 3 …, ## counts 01, 02 …; without # a number follows. */
+export function namesFrom(pattern: string, total: number, from = 1): string[] {
+  const text = pattern.includes('#') || total === 1 ? pattern : `${pattern} #`;
+  return Array.from({ length: total }, (_, index) =>
+    text.replace(/#+/, (marks) => String(from + index).padStart(marks.length, '0')).slice(0, 40),
+  );
+}
+
+/** Renames several controls by a pattern, row by row from the top left. */
+export function renameAll(surface: Surface, ids: Ids, pattern: string, from = 1): Edited<Surface> {
+  const order = surface.controls
+    .filter((control) => ids.includes(control.id))
+    .sort((a, b) => (Math.abs(a.y - b.y) < 5 ? a.x - b.x : a.y - b.y))
+    .map(({ id }) => id);
+  const names = namesFrom(pattern, order.length, from);
+  return changeControls(surface, `Rename ${count(ids)}`, order, (control) => {
+    control.label = names[order.indexOf(control.id)];
+  });
+}
+
+/** Turns an encoder round: what counted up counts down. Does nothing to what does not count. */
+export const reverse = (surface: Surface, id: string, part: InputPart = 'value'): Edited<Surface> =>
+  changeControls(surface, 'Reverse an encoder', [id], (control) => {
+    const all = [control.sends, ...Object.values(control.pages ?? {}).map((page) => page.sends)];
+    for (const sends of all) {
+      const pattern = sends[part];
+      if (pattern?.type === 'relative' || pattern?.type === 'upDown')
+        pattern.reversed = !pattern.reversed;
+    }
+  });

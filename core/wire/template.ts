@@ -1,0 +1,54 @@
+import { toHex } from './text.js';
+
+/** Where a value stands in a SysEx template: whole in one byte, or its high and low seven bits. */
+export const SLOTS = ['value', 'high', 'low'] as const;
+export type Slot = (typeof SLOTS)[number];
+
+/** A SysEx message with places for a value, F0 and F7 included. */
+export interface Template {
+  /** The bytes; 0 where a slot stands. */
+  readonly bytes: Uint8Array;
+  /** Places of the slots within {@link bytes}, −1 where there is none. */
+  readonly value: number;
+  readonly high: number;
+  readonly low: number;
+}
+
+/** Longest template, in bytes. */
+export const LONGEST_TEMPLATE = 256;
+
+/**
+ * Reads a SysEx template as it is typed: hex pairs and, where the value stands, the word `value` or both `high` and
+ * `low`. A template without a slot is a message that means 'pressed'.
+ * @returns the template, or what is wrong with it in a sentence
+ */
+export function readTemplate(text: string): Template | { readonly fault: string } {
+  const words = text.trim().toLowerCase().split(/\s+/).filter(Boolean);
+  if (words.length === 0)
+    return { fault: 'Nothing is written yet. Start with F0 and end with F7.' };
+  if (words.length > LONGEST_TEMPLATE)
+    return { fault: `It is longer than ${LONGEST_TEMPLATE} bytes.` };
+  const places: Record<Slot, number> = { value: -1, high: -1, low: -1 };
+  const bytes = new Uint8Array(words.length);
+  for (const [at, word] of words.entries()) {
+    const slot = SLOTS.find((name) => name === word);
+    if (slot) {
+      if (places[slot] >= 0) return { fault: `“${slot}” stands in it twice.` };
+      places[slot] = at;
+    } else if (/^[0-9a-f]{2}$/.test(word)) bytes[at] = parseInt(word, 16);
+    else return { fault: `“${word}” is neither a hex pair nor value, high or low.` };
+  }
+  if (bytes[0] !== 0xf0) return { fault: 'It does not begin with F0.' };
+  if (words.at(-1) !== 'f7') return { fault: 'It has no end: the last byte is F7.' };
+  const inside = bytes.subarray(1, -1);
+  const high = inside.findIndex((byte) => byte > 0x7f);
+  if (high >= 0)
+    return {
+      fault: `“${toHex(inside, high, high + 1)}” is above 7F: inside SysEx bytes are 00–7F.`,
+    };
+  if (places.high >= 0 !== places.low >= 0)
+    return { fault: 'A value in two bytes needs both high and low.' };
+  if (places.value >= 0 && places.high >= 0)
+    return { fault: 'It has value as well as high and low. Keep one of them.' };
+  return { bytes, ...places };
+}
