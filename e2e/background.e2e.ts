@@ -71,7 +71,7 @@ test('behind another tab nothing is drawn, and the round, the ports and the auto
     }`);
     const saved = async () => {
       const answer = await fetch(`${server.address}/api/profiles/nine-ferries-mix`);
-      return ((await answer.json()) as { profile: { name: string } }).profile.name;
+      return ((await answer.json()) as { document: { name: string } }).document.name;
     };
     await expect.poll(saved, { timeout: 20_000 }).toBe('Renamed behind');
 

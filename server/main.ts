@@ -1,11 +1,11 @@
 import { createServer, type Server } from 'node:http';
 import { dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import type { Knex } from 'knex';
 import pino from 'pino';
 import { createApp } from './http/app.js';
 import { DataFolder } from './instance.js';
 import { openDatabase } from './store/database.js';
-import { ProfileStore } from './store/profiles.js';
 
 /** Where Rondo is found unless another program has the port. */
 const USUAL_PORT = 4_747;
@@ -35,10 +35,10 @@ async function main(): Promise<void> {
   if (!Number.isInteger(wanted) || wanted < 0 || wanted > 65_535)
     throw new Error('RONDO_PORT must be a port number, 0–65535.');
   let port = wanted;
-  let ready: (store: ProfileStore) => void = () => undefined;
-  const store = new Promise<ProfileStore>((done) => (ready = done));
+  let ready: (database: Knex) => void = () => undefined;
+  const database = new Promise<Knex>((done) => (ready = done));
   const app = createApp({
-    store,
+    database,
     webFolder: join(root, 'web', 'dist', 'browser'),
     folderId: folder.id,
     port: () => port,
@@ -56,7 +56,7 @@ async function main(): Promise<void> {
   const bound = server.address();
   if (bound && typeof bound === 'object') port = bound.port;
   const db = await openDatabase(join(folder.path, 'rondo.sqlite'));
-  ready(new ProfileStore(db));
+  ready(db);
   folder.note(port);
   if (wanted !== 0 && port !== wanted)
     tell(

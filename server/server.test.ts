@@ -90,7 +90,7 @@ async function saveAndKill(
       const answer = await fetch(url, {
         method: 'PUT',
         headers: { 'Content-Type': 'application/json' },
-        body: `{"revision":${revision},"profile":${body}}`,
+        body: `{"revision":${revision},"document":${body}}`,
       });
       ({ revision } = (await answer.json()) as { revision: number });
       acknowledged.set(revision, body);

@@ -62,3 +62,13 @@ export const undo = <T extends object>(document: T, done: Edit): T | null =>
 /** Does an edit, for the first time or again; null where something else has changed the same places since. */
 export const redo = <T extends object>(document: T, undone: Edit): T | null =>
   apply(document, undone.inverse, undone.forward);
+
+/** Gives a document another name; blank names are ignored. */
+export function rename<T extends { name: string }>(document: T, to: string): Edited<T> {
+  const name = to.trim();
+  return name === '' || name === document.name
+    ? { document, edit: null }
+    : edit(document, `Rename to “${name}”`, (draft) => {
+        (draft as { name: string }).name = name;
+      });
+}

@@ -49,13 +49,3 @@ export function bind(
 export function unbind(profile: Profile, name: string, ref: ControlRef): Edited<Profile> {
   return edit(profile, name, (draft) => dropBindings(draft, ref));
 }
-
-/** Gives the profile another name; blank names are ignored. */
-export function rename(profile: Profile, to: string): Edited<Profile> {
-  const name = to.trim();
-  return name === '' || name === profile.name
-    ? { document: profile, edit: null }
-    : edit(profile, `Rename to “${name}”`, (draft) => {
-        draft.name = name;
-      });
-}

@@ -2,3 +2,4 @@
 export * from './demo.js';
 export * from './edit.js';
 export * from './profile.js';
+export * from './surfaces.js';

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
-import { redo, undo } from '@rondo/core/document';
+import { redo, rename, undo, type Edit, type Edited } from '@rondo/core/document';
 import { HARROW_8 } from '@rondo/core/surface';
-import { bind, bindingsOf, nineFerriesMix, readProfile, rename, unbind } from './index.js';
-import type { Action, ControlRef, Edit, Edited, Profile } from './index.js';
+import { bind, bindingsOf, nineFerriesMix, readProfile, unbind } from './index.js';
+import type { Action, ControlRef, Profile } from './index.js';
 
 const volume = (strip: number): Action => ({
   do: 'function',

@@ -87,6 +87,7 @@ const enum O {
   Base2,
   Offset2,
   Strips2,
+  On,
   Width,
 }
 
@@ -398,6 +399,7 @@ export class Engine {
           two.base,
           two.offset,
           two.strips,
+          out.on,
         ],
         i * O.Width,
       );
@@ -808,7 +810,7 @@ export class Engine {
       case Shows.Ring:
         return sender.wire(local, known ? this.beliefs.value[slot] : -1);
       case Shows.Light:
-        return known && this.beliefs.value[slot] >= 0.5 ? 127 : 0;
+        return known && this.beliefs.value[slot] >= 0.5 ? this.outs[at + O.On] : 0;
       default:
         return known ? sender.wire(local, this.beliefs.value[slot]) : 0;
     }

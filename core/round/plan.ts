@@ -130,6 +130,8 @@ export interface OutPlan {
   readonly control: Control;
   readonly part: OutputPart;
   readonly shows: Shows;
+  /** What a light is told for on: a colour's number where the device has a table of its own. */
+  readonly on: number;
   /** The part that the hand moves beside a motor; −1 elsewhere. */
   readonly mover: number;
   /** What is shown; a lower text line has two sources and shows the one moved last. */
@@ -176,6 +178,17 @@ interface Place<Part> {
 const isOneShot = (pattern: Pattern): boolean =>
   (pattern.type === 'program' && pattern.number !== undefined) ||
   (pattern.type === 'sysex' && !/\b(value|high)\b/i.test(pattern.template));
+
+/** The lightest colour of a device's table; 127 where it has none. */
+function lightOn({ device }: Surface): number {
+  const light = (colour: string) =>
+    [1, 3, 5].reduce((sum, at) => sum + parseInt(colour.slice(at, at + 2), 16), 0);
+  const usable = device.palette.filter(({ value }) => value > 0 && value <= 127);
+  return usable.length === 0
+    ? 127
+    : usable.reduce((best, entry) => (light(entry.colour) > light(best.colour) ? entry : best))
+        .value;
+}
 
 function playedNotes(roles: Roles | undefined): Uint8Array | null {
   if (!roles || roles.notes.length === 0) return null;
@@ -302,7 +315,7 @@ class Compiler {
         ),
       };
     });
-    const outs = outputs.map(({ link, surfaceId, control, part }, index): OutPlan => {
+    const outs = outputs.map(({ link, surfaceId, surface, control, part }, index): OutPlan => {
       const sources = this.sources(parts, partIndex, surfaceId, surfaces, control, part);
       const local = index - firstOutOfLink[link];
       if (part === 'ring' && sources.length > 0)
@@ -318,6 +331,7 @@ class Compiler {
         control,
         part,
         shows: SHOWS[part],
+        on: lightOn(surface),
         mover:
           part === 'motor' ? (partIndex.get(partKey(surfaceId, control.id, 'value')) ?? -1) : -1,
         sources,

@@ -61,7 +61,9 @@ export function findingsOf(surface: Surface): SurfaceFinding[] {
       a.x < 0 || a.y < 0 || a.x + a.width > surface.width || a.y + a.height > surface.height;
     if (outside) say('outside', `${a.label} stands outside the panel.`, a);
     for (const b of controls.slice(i + 1)) {
-      if (overlap(a, b)) say('overlap', `${a.label} and ${b.label} lie over each other.`, a, b);
+      // Black keys lie over white ones.
+      if (overlap(a, b) && a.dark === b.dark)
+        say('overlap', `${a.label} and ${b.label} lie over each other.`, a, b);
       if (a.label !== '' && a.label === b.label)
         say('sameName', `Two controls are called ${a.label}.`, a, b);
     }

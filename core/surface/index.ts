@@ -18,3 +18,4 @@ export const STOCK_SURFACES: ReadonlyMap<string, Surface> = new Map(
     (surface) => [surface.id, surface],
   ),
 );
+export * from './sheets.js';

@@ -86,6 +86,8 @@ export const controlSchema = z.looseObject({
   legend: z.string().max(12).optional(),
   /** Drawn round, where its kind leaves the choice. */
   round: z.boolean().optional(),
+  /** Drawn dark, as the black keys of a piano. */
+  dark: z.boolean().optional(),
   lamp: z.enum(LAMPS).optional(),
   /** Place and size on the panel, in millimetres from its top left corner. */
   x: millimetres,

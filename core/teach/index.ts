@@ -2,3 +2,6 @@
 export * from './capture.js';
 export * from './classify.js';
 export { infer, type Finding } from './infer.js';
+export * from './lesson.js';
+export * from './settle.js';
+export * from './apply.js';

@@ -20,11 +20,11 @@ export interface Finding {
 }
 
 /** Movement this small, in steps, is a control that trembles and nobody moves. */
-const TREMBLE = 2;
+export const TREMBLE = 2;
 /** Mean time between messages of a hand at a switch, ms. */
 const SLOW = 60;
 /** Values that relative encoders send for single ticks. */
-const TICK_VALUES = new Set([1, 2, 62, 63, 65, 66, 126, 127]);
+export const TICK_VALUES = new Set([1, 2, 62, 63, 65, 66, 126, 127]);
 /** Touch and movement may miss each other by this much, ms. */
 const TOUCH_SLACK = 60;
 

@@ -5,8 +5,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
 import { nineFerriesMix, readProfile, type Profile } from '@rondo/core/profile';
+import { BURROW_14 } from '@rondo/core/surface';
 import { openDatabase } from '../store/database';
-import { ProfileStore } from '../store/profiles';
 import { createApp } from './app';
 
 let folder: string;
@@ -20,7 +20,7 @@ beforeAll(async () => {
   writeFileSync(join(folder, 'index.html'), '<rondo-root ngCspNonce="__NONCE__"></rondo-root>');
   db = await openDatabase(join(folder, 'rondo.sqlite'));
   const app = createApp({
-    store: Promise.resolve(new ProfileStore(db)),
+    database: Promise.resolve(db),
     webFolder: folder,
     folderId: 'folder',
     port: () => port,
@@ -48,8 +48,8 @@ interface Answer {
     detail?: string;
     revision?: number;
     faults?: { path: string }[];
-    profile?: Profile;
-    profiles?: { id: string }[];
+    document?: Profile;
+    documents?: { id: string }[];
   };
 }
 
@@ -88,50 +88,50 @@ const named = (id: string): Profile => ({ ...nineFerriesMix(id), name: id });
 
 test('a new database holds the demo profile', async () => {
   const { body } = await ask('GET', api);
-  expect(body.profiles?.map(({ id }) => id)).toEqual(['nine-ferries-mix']);
-  expect(readProfile((await ask('GET', `${api}/nine-ferries-mix`)).body.profile).ok).toBe(true);
+  expect(body.documents?.map(({ id }) => id)).toEqual(['nine-ferries-mix']);
+  expect(readProfile((await ask('GET', `${api}/nine-ferries-mix`)).body.document).ok).toBe(true);
 });
 
 test('saves count up; a stale save is refused with 409 and the newest revision', async () => {
-  expect((await ask('POST', api, { profile: named('a') })).status).toBe(201);
+  expect((await ask('POST', api, { document: named('a') })).status).toBe(201);
   const second = { ...named('a'), name: 'second' };
-  expect((await ask('PUT', `${api}/a`, { revision: 1, profile: second })).body.revision).toBe(2);
-  const stale = await ask('PUT', `${api}/a`, { revision: 1, profile: named('a') });
+  expect((await ask('PUT', `${api}/a`, { revision: 1, document: second })).body.revision).toBe(2);
+  const stale = await ask('PUT', `${api}/a`, { revision: 1, document: named('a') });
   expect([stale.status, stale.body.revision]).toEqual([409, 2]);
   expect(stale.headers['content-type']).toMatch('application/problem+json');
-  expect((await ask('GET', `${api}/a`)).body.profile?.name).toBe('second');
-  expect((await ask('GET', `${api}/a?revision=1`)).body.profile?.name).toBe('a');
+  expect((await ask('GET', `${api}/a`)).body.document?.name).toBe('second');
+  expect((await ask('GET', `${api}/a?revision=1`)).body.document?.name).toBe('a');
 });
 
 test('unknown fields come back byte for byte', async () => {
   const profile = { mood: { z: 1, a: ['é', 1e-7] }, ...named('bytes') };
-  await ask('POST', api, { profile });
+  await ask('POST', api, { document: profile });
   expect((await ask('GET', `${api}/bytes`)).text).toContain(
-    `"profile":${JSON.stringify(profile)}}`,
+    `"document":${JSON.stringify(profile)}}`,
   );
 });
 
 test('deleting is taken back by restoring; an id is never given twice', async () => {
-  await ask('POST', api, { profile: named('gone') });
+  await ask('POST', api, { document: named('gone') });
   expect((await ask('DELETE', `${api}/gone`)).status).toBe(204);
   expect((await ask('GET', `${api}/gone`)).status).toBe(404);
-  expect((await ask('PUT', `${api}/gone`, { revision: 1, profile: named('gone') })).status).toBe(
+  expect((await ask('PUT', `${api}/gone`, { revision: 1, document: named('gone') })).status).toBe(
     404,
   );
-  expect((await ask('POST', api, { profile: named('gone') })).status).toBe(409);
+  expect((await ask('POST', api, { document: named('gone') })).status).toBe(409);
   expect((await ask('POST', `${api}/gone/restore`)).status).toBe(204);
   expect((await ask('GET', `${api}/gone`)).status).toBe(200);
 });
 
 // RFC 9457, problem details: type, title, status and detail.
 test.each([
-  ['not JSON', 'POST', api, '{"profile":', 400],
+  ['not JSON', 'POST', api, '{"document":', 400],
   ['no profile', 'POST', api, {}, 400],
-  ['another id inside', 'PUT', `${api}/a`, { revision: 2, profile: named('b') }, 422],
-  ['a revision that is none', 'PUT', `${api}/a`, { revision: 0, profile: named('a') }, 400],
+  ['another id inside', 'PUT', `${api}/a`, { revision: 2, document: named('b') }, 422],
+  ['a revision that is none', 'PUT', `${api}/a`, { revision: 0, document: named('a') }, 400],
   ['an id that is none', 'GET', `${api}/%2e%2e%2fx`, undefined, 400],
   ['nothing there', 'GET', '/api/other', undefined, 404],
-  ['too large', 'POST', api, JSON.stringify({ profile: 'x'.repeat(5 << 20) }), 413],
+  ['too large', 'POST', api, JSON.stringify({ document: 'x'.repeat(5 << 20) }), 413],
 ])('%s is answered with problem details', async (_, method, path, body, status) => {
   const answer = await ask(method, path, body);
   expect([answer.status, answer.body.status]).toEqual([status, status]);
@@ -143,7 +143,7 @@ test.each([
 
 test('a faulty profile is refused whole, with the path of each fault', async () => {
   const profile = { ...named('a'), name: '', layerOrder: [] };
-  const answer = await ask('PUT', `${api}/a`, { revision: 2, profile });
+  const answer = await ask('PUT', `${api}/a`, { revision: 2, document: profile });
   expect(answer.body.faults?.map(({ path }) => path)).toEqual(
     expect.arrayContaining(['name', 'layerOrder']),
   );
@@ -156,7 +156,7 @@ test.each([
   ['another port’s origin', { Origin: 'http://127.0.0.1:1' }, 403],
   ['a form’s content type', { 'Content-Type': 'text/plain' }, 415],
 ])('a write from %s is refused', async (_, headers, status) => {
-  expect((await ask('POST', api, { profile: named('foreign') }, headers)).status).toBe(status);
+  expect((await ask('POST', api, { document: named('foreign') }, headers)).status).toBe(status);
   expect((await ask('GET', `${api}/foreign`)).status).toBe(404);
 });
 
@@ -172,4 +172,35 @@ test('the page comes with a nonce of its own each time and a policy without exce
 test('files outside the page’s folder are not served', async () => {
   expect((await ask('GET', '/../rondo.sqlite')).text).not.toContain('SQLite');
   expect((await ask('GET', '/..%2f..%2fetc%2fpasswd')).text).not.toContain('root:');
+});
+
+describe('surfaces', () => {
+  const surface = { ...BURROW_14, id: 'mine', name: 'My box' };
+  const path = '/api/surfaces';
+
+  test('are stored, saved and listed as profiles are; a stock id is not given', async () => {
+    expect((await ask('POST', path, { document: surface })).status).toBe(201);
+    const renamed = { ...surface, name: 'Other' };
+    expect(
+      (await ask('PUT', `${path}/mine`, { revision: 1, document: renamed })).body.revision,
+    ).toBe(2);
+    expect((await ask('GET', path)).body.documents).toMatchObject([{ id: 'mine', name: 'Other' }]);
+    expect((await ask('POST', path, { document: BURROW_14 })).status).toBe(409);
+    const bad = { ...surface, id: 'bad', controls: [{ ...surface.controls[0], width: 0 }] };
+    const refused = await ask('POST', path, { document: bad });
+    expect([refused.status, refused.body.faults?.[0].path]).toEqual([422, 'controls › 0 › width']);
+  });
+
+  test('one in use is not deleted, and the answer says by which profiles', async () => {
+    const user = {
+      ...named('user'),
+      surfaces: { desk: { id: 'desk', model: 'mine', label: 'Box' } },
+    };
+    await ask('POST', api, { document: user });
+    const refused = await ask('DELETE', `${path}/mine`);
+    expect([refused.status, refused.body.detail]).toEqual([409, expect.stringMatching('“user”')]);
+    await ask('DELETE', `${api}/user`);
+    expect((await ask('DELETE', `${path}/mine`)).status).toBe(204);
+    expect((await ask('POST', `${path}/mine/restore`)).status).toBe(204);
+  });
 });

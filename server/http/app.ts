@@ -2,15 +2,15 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { bodyParser } from '@koa/bodyparser';
 import Koa from 'koa';
+import type { Knex } from 'knex';
 import serve from 'koa-static';
-import type { ProfileStore } from '../store/profiles.js';
 import { Problem, problems } from './problem.js';
-import { profileRoutes } from './routes.js';
+import { documentRoutes } from './routes.js';
 import { contentSecurity, onlyFromHere } from './security.js';
 
 export interface AppOptions {
   /** Resolves when the database is open. */
-  readonly store: Promise<ProfileStore>;
+  readonly database: Promise<Knex>;
   /** Folder of the built page. */
   readonly webFolder: string;
   /** Names the data folder, so that another start can tell whether this server has it. */
@@ -23,9 +23,10 @@ const YEAR = 365 * 24 * 3600;
 const BODY_LIMIT = '4mb';
 const HASHED = /-[A-Z0-9]{8}\.\w+$/;
 
-/** The whole server: its own page, profiles, and nothing for anybody else. */
+/** The whole server: its own page, profiles, surfaces, and nothing for anybody else. */
 export function createApp(options: AppOptions): Koa {
   const app = new Koa();
+  let router: ReturnType<typeof documentRoutes> | undefined;
   app.use(problems(options.report));
   app.use(onlyFromHere(options.port));
   app.use(contentSecurity());
@@ -53,8 +54,9 @@ export function createApp(options: AppOptions): Koa {
   app.use(async (ctx, next) => {
     if (!ctx.path.startsWith('/api/')) return next();
     ctx.set('Cache-Control', 'no-store');
-    const router = profileRoutes(await options.store);
-    await router.routes()(ctx as never, () => router.allowedMethods()(ctx as never, next as never));
+    router ??= documentRoutes(await options.database);
+    const known = router;
+    await known.routes()(ctx as never, () => known.allowedMethods()(ctx as never, next as never));
   });
   app.use(
     serve(options.webFolder, {

@@ -1,5 +1,5 @@
 import type { Middleware } from 'koa';
-import type { Fault } from '@rondo/core/profile';
+import type { Fault } from '@rondo/core/document';
 
 /** An error answer as problem details, RFC 9457. */
 export class Problem extends Error {

@@ -1,21 +1,38 @@
 import Router from '@koa/router';
+import type { Knex } from 'knex';
 import { z } from 'zod';
-import { faultsOf, readProfile, type Profile } from '@rondo/core/profile';
-import type { ProfileStore } from '../store/profiles.js';
+import { faultsOf, type Read } from '@rondo/core/document';
+import { readProfile } from '@rondo/core/profile';
+import { STOCK_SURFACES, readSurface } from '@rondo/core/surface';
+import { DocumentStore, KINDS, profilesWith, type Kind } from '../store/documents.js';
 import { Problem } from './problem.js';
 
 const idSchema = z.string().regex(/^[a-zA-Z0-9][a-zA-Z0-9_.:-]{0,63}$/);
-const saveSchema = z.object({ revision: z.int().min(1), profile: z.unknown() });
-const createSchema = z.object({ profile: z.unknown() });
+const saveSchema = z.object({ revision: z.int().min(1), document: z.unknown() });
+const createSchema = z.object({ document: z.unknown() });
 const revisionSchema = z.coerce.number().int().min(1);
 
-function profileIn(value: unknown): Profile {
-  const result = readProfile(value);
+interface Named {
+  readonly id: string;
+  readonly name: string;
+}
+const READERS: Readonly<Record<Kind, (value: unknown) => Read<Named>>> = {
+  profile: readProfile,
+  surface: readSurface,
+};
+
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+
+function documentIn(kind: Kind, value: unknown): Named {
+  const result = READERS[kind](value);
   if (!result.ok)
-    throw new Problem(422, 'Profile refused', 'The profile has faults; nothing was stored.', {
-      faults: result.faults,
-    });
-  return result.profile;
+    throw new Problem(
+      422,
+      `${capital(kind)} refused`,
+      `The ${kind} has faults; nothing was stored.`,
+      { faults: result.faults },
+    );
+  return result.document;
 }
 
 function parse<T>(schema: z.ZodType<T>, value: unknown, detail: string): T {
@@ -25,30 +42,50 @@ function parse<T>(schema: z.ZodType<T>, value: unknown, detail: string): T {
   return result.data;
 }
 
-const notHere = (id: string) =>
-  new Problem(404, 'No such profile', `There is no profile “${id}”. It may have been deleted.`);
+const notHere = (kind: Kind, id: string) =>
+  new Problem(404, `No such ${kind}`, `There is no ${kind} “${id}”. It may have been deleted.`);
 
-/** The REST routes of profiles. */
-export function profileRoutes(store: ProfileStore): Router {
-  const router = new Router({ prefix: '/api/profiles' });
+/** Refuses what others still need, or what ships with Rondo. */
+async function mayRemove(db: Knex, kind: Kind, id: string): Promise<void> {
+  if (kind !== 'surface') return;
+  const users = await profilesWith(db, id);
+  if (users.length > 0)
+    throw new Problem(
+      409,
+      'Surface in use',
+      `It is used by ${users.map((name) => `“${name}”`).join(', ')}. Take it out of there first.`,
+    );
+}
+
+/** The REST routes of profiles and surfaces. */
+export function documentRoutes(db: Knex): Router {
+  const router = new Router({ prefix: '/api' });
+  for (const kind of KINDS) addRoutes(router, db, new DocumentStore(db, kind));
+  return router;
+}
+
+function addRoutes(router: Router, db: Knex, store: DocumentStore): void {
+  const { kind } = store;
+  const path = `/${kind}s`;
   const idOf = (params: Record<string, string>) =>
-    parse(idSchema, params['id'], 'The profile’s id is not one.');
+    parse(idSchema, params['id'], `The ${kind}’s id is not one.`);
 
-  router.get('/', async (ctx) => {
-    ctx.body = { profiles: await store.list() };
+  router.get(path, async (ctx) => {
+    ctx.body = { documents: await store.list() };
   });
 
-  router.post('/', async (ctx) => {
-    const { profile: sent } = parse(createSchema, ctx.request.body, 'A profile is expected.');
-    const { id, name } = profileIn(sent);
-    if (!(await store.create(id, name, JSON.stringify(sent))))
-      throw new Problem(409, 'Id taken', `There is a profile “${id}” already. Use another id.`);
+  router.post(path, async (ctx) => {
+    const { document: sent } = parse(createSchema, ctx.request.body, `A ${kind} is expected.`);
+    const { id, name } = documentIn(kind, sent);
+    const isStock = kind === 'surface' && STOCK_SURFACES.has(id);
+    if (isStock || !(await store.create(id, name, JSON.stringify(sent))))
+      throw new Problem(409, 'Id taken', `There is a ${kind} “${id}” already. Use another id.`);
     ctx.status = 201;
-    ctx.set('Location', `/api/profiles/${id}`);
+    ctx.set('Location', `/api${path}/${id}`);
     ctx.body = { id, revision: 1 };
   });
 
-  router.get('/:id', async (ctx) => {
+  router.get(`${path}/:id`, async (ctx) => {
     const id = idOf(ctx.params);
     const asked = ctx.query['revision'];
     const revision =
@@ -56,44 +93,48 @@ export function profileRoutes(store: ProfileStore): Router {
         ? undefined
         : parse(revisionSchema, asked, 'A revision is a whole number from 1.');
     const stored = await store.get(id, revision);
-    if (!stored) throw notHere(id);
+    if (!stored) throw notHere(kind, id);
     // The body is JSON already and goes out byte for byte.
     ctx.type = 'application/json';
-    ctx.body = `{"revision":${stored.revision},"updatedAt":${JSON.stringify(stored.updatedAt)},"profile":${stored.body}}`;
+    ctx.body = `{"revision":${stored.revision},"updatedAt":${JSON.stringify(stored.updatedAt)},"document":${stored.body}}`;
   });
 
-  router.put('/:id', async (ctx) => {
+  router.put(`${path}/:id`, async (ctx) => {
     const id = idOf(ctx.params);
-    const { revision, profile: sent } = parse(
+    const { revision, document: sent } = parse(
       saveSchema,
       ctx.request.body,
-      'A revision and a profile are expected.',
+      `A revision and a ${kind} are expected.`,
     );
-    const profile = profileIn(sent);
-    if (profile.id !== id)
-      throw new Problem(422, 'Profile refused', `Its id is “${profile.id}”, not “${id}”.`);
-    const result = await store.save(id, revision, profile.name, JSON.stringify(sent));
+    const document = documentIn(kind, sent);
+    if (document.id !== id)
+      throw new Problem(
+        422,
+        `${capital(kind)} refused`,
+        `Its id is “${document.id}”, not “${id}”.`,
+      );
+    const result = await store.save(id, revision, document.name, JSON.stringify(sent));
     if (result.done) ctx.body = { revision: result.revision, updatedAt: result.updatedAt };
-    else if (result.why === 'missing') throw notHere(id);
+    else if (result.why === 'missing') throw notHere(kind, id);
     else
       throw new Problem(
         409,
         'Saved elsewhere meanwhile',
-        'Another window has saved this profile. Choose which one to keep.',
+        `Another window has saved this ${kind}. Choose which one to keep.`,
         { revision: result.revision },
       );
   });
 
-  router.delete('/:id', async (ctx) => {
+  router.delete(`${path}/:id`, async (ctx) => {
     const id = idOf(ctx.params);
-    if (!(await store.remove(id))) throw notHere(id);
+    await mayRemove(db, kind, id);
+    if (!(await store.remove(id))) throw notHere(kind, id);
     ctx.status = 204;
   });
 
-  router.post('/:id/restore', async (ctx) => {
+  router.post(`${path}/:id/restore`, async (ctx) => {
     const id = idOf(ctx.params);
-    if (!(await store.restore(id))) throw notHere(id);
+    if (!(await store.restore(id))) throw notHere(kind, id);
     ctx.status = 204;
   });
-  return router;
 }

@@ -5,25 +5,30 @@ import { nineFerriesMix } from '@rondo/core/profile';
 
 type Migration = Knex.Migration & { readonly name: string };
 
+/** A table of documents and one of all their revisions. */
+async function createTables(db: Knex, kind: string): Promise<void> {
+  await db.schema.createTable(kind, (table) => {
+    table.text('id').primary();
+    table.text('name').notNullable();
+    table.integer('revision').notNullable();
+    table.text('updated_at').notNullable();
+    table.text('deleted_at');
+  });
+  await db.schema.createTable(`${kind}_revision`, (table) => {
+    table.text(`${kind}_id`).notNullable().references(`${kind}.id`).onDelete('CASCADE');
+    table.integer('revision').notNullable();
+    table.text('body').notNullable();
+    table.text('saved_at').notNullable();
+    table.primary([`${kind}_id`, 'revision']);
+  });
+}
+
 /** The migrations in order. Their count is the database's version. Never change one that has shipped. */
 const MIGRATIONS: readonly Migration[] = [
   {
     name: '001_profiles',
     async up(db) {
-      await db.schema.createTable('profile', (table) => {
-        table.text('id').primary();
-        table.text('name').notNullable();
-        table.integer('revision').notNullable();
-        table.text('updated_at').notNullable();
-        table.text('deleted_at');
-      });
-      await db.schema.createTable('profile_revision', (table) => {
-        table.text('profile_id').notNullable().references('profile.id').onDelete('CASCADE');
-        table.integer('revision').notNullable();
-        table.text('body').notNullable();
-        table.text('saved_at').notNullable();
-        table.primary(['profile_id', 'revision']);
-      });
+      await createTables(db, 'profile');
       const demo = nineFerriesMix();
       const now = new Date().toISOString();
       await db('profile').insert({ id: demo.id, name: demo.name, revision: 1, updated_at: now });
@@ -36,6 +41,15 @@ const MIGRATIONS: readonly Migration[] = [
     },
     async down(db) {
       await db.schema.dropTable('profile_revision').dropTable('profile');
+    },
+  },
+  {
+    name: '002_surfaces',
+    async up(db) {
+      await createTables(db, 'surface');
+    },
+    async down(db) {
+      await db.schema.dropTable('surface_revision').dropTable('surface');
     },
   },
 ];

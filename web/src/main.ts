@@ -7,8 +7,9 @@ import { MessageService } from 'primeng/api';
 import { providePrimeNG } from 'primeng/config';
 import { z } from 'zod';
 import { App } from './app/app';
-import { documentFeature } from './app/state/document';
+import { profileFeature, surfaceFeature } from './app/state/document';
 import * as effects from './app/state/effects';
+import { libraryFeature } from './app/state/library';
 import { listFeature } from './app/state/list';
 import { selectionFeature } from './app/state/selection';
 import { RONDO_PRESET } from './app/ui/theme';
@@ -29,6 +30,16 @@ const routes: Routes = [
     loadComponent: () => import('./app/bind/bind').then((m) => m.Bind),
   },
   {
+    path: 'surfaces',
+    title: 'Surfaces – Rondo',
+    loadComponent: () => import('./app/surfaces/surfaces').then((m) => m.Surfaces),
+  },
+  {
+    path: 'surfaces/:id',
+    title: 'Surface – Rondo',
+    loadComponent: () => import('./app/surfaces/workshop').then((m) => m.Workshop),
+  },
+  {
     path: 'ports',
     title: 'Ports – Rondo',
     loadComponent: () => import('./app/ports/ports').then((m) => m.PortsScreen),
@@ -44,7 +55,9 @@ bootstrapApplication(App, {
     provideRouter(routes, withComponentInputBinding()),
     provideStore(),
     provideState(listFeature),
-    provideState(documentFeature),
+    provideState(profileFeature),
+    provideState(surfaceFeature),
+    provideState(libraryFeature),
     provideState(selectionFeature),
     provideEffects(effects),
     MessageService,

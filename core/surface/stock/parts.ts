@@ -36,7 +36,7 @@ export function keyboard(total: number, first: number, x: number, y: number, cha
         ? x + (octave + white) * KEY.width
         : x + (octave + below) * KEY.width - BLACK.width / 2,
       y,
-      ...(isWhite ? { width: KEY.width, height: KEY.height } : BLACK),
+      ...(isWhite ? KEY : { ...BLACK, dark: true }),
       sends: { push: note(first + index, channel) },
     };
   });

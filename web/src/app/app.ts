@@ -1,4 +1,11 @@
-import { ChangeDetectionStrategy, Component, HostListener, inject, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  HostListener,
+  effect,
+  inject,
+  signal,
+} from '@angular/core';
 import { RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { MessageService } from 'primeng/api';
@@ -6,7 +13,10 @@ import { Button } from 'primeng/button';
 import { Dialog } from 'primeng/dialog';
 import { Toast } from 'primeng/toast';
 import { listActions } from './state/actions';
-import { documentFeature } from './state/document';
+import { EngineService } from './engine/engine.service';
+import { profileFeature } from './state/document';
+import type { Kind } from './state/kinds';
+import { LibraryService } from './state/library';
 import { isTyping } from './ui/typing';
 import { Theme } from './ui/theme';
 
@@ -40,6 +50,9 @@ const KEYS: readonly (readonly [keys: string, does: string])[] = [
       </a>
       <a routerLink="/profiles" routerLinkActive="here" ariaCurrentWhenActive="page">
         <i class="pi pi-folder" aria-hidden="true"></i>Profiles
+      </a>
+      <a routerLink="/surfaces" routerLinkActive="here" ariaCurrentWhenActive="page">
+        <i class="pi pi-th-large" aria-hidden="true"></i>Surfaces
       </a>
       @if (profile(); as open) {
         <a [routerLink]="['/bind', open.id]" routerLinkActive="here" ariaCurrentWhenActive="page">
@@ -87,7 +100,7 @@ const KEYS: readonly (readonly [keys: string, does: string])[] = [
       <ng-template #message let-message>
         <div class="toast">
           <span>{{ message.summary }}</span>
-          <p-button label="Undo" size="small" (onClick)="restore(message.data.id)" />
+          <p-button label="Undo" size="small" (onClick)="restore(message.data)" />
         </div>
       </ng-template>
     </p-toast>
@@ -184,10 +197,22 @@ export class App {
   protected readonly keysOpen = signal(false);
   private readonly store = inject(Store);
   private readonly messages = inject(MessageService);
-  protected readonly profile = this.store.selectSignal(documentFeature.selectProfile);
+  protected readonly profile = this.store.selectSignal(profileFeature.selectDocument);
 
-  protected restore(id: string): void {
-    this.store.dispatch(listActions.restore({ id }));
+  constructor() {
+    const engine = inject(EngineService);
+    const library = inject(LibraryService);
+    // Here, not on a screen: what is edited anywhere is at once what plays.
+    effect(() => {
+      const profile = this.profile();
+      if (!profile) return;
+      library.need(profile);
+      if (library.has(profile)) engine.setProfile(profile, library.own());
+    });
+  }
+
+  protected restore({ kind, id }: { kind: Kind; id: string }): void {
+    this.store.dispatch(listActions.restore({ kind, id }));
     this.messages.clear('undo');
   }
 

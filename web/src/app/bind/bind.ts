@@ -15,28 +15,25 @@ import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { Popover } from 'primeng/popover';
 import { Tooltip } from 'primeng/tooltip';
-import type { ControlRef } from '@rondo/core/profile';
+import { unbind, type ControlRef } from '@rondo/core/profile';
 import { EngineService } from '../engine/engine.service';
 import { Head, type Frame } from '../engine/frame';
-import { LIBRARY } from '../engine/library';
-import { documentActions, listActions, selectionActions } from '../state/actions';
-import { freshId } from '../state/api';
-import { documentFeature, type SaveState } from '../state/document';
+import { HOST_MODELS } from '@rondo/core/host';
+import { documentActions, selectionActions } from '../state/actions';
+import { lastNames, profileFeature } from '../state/document';
+import { DocumentEditor } from '../state/documents';
+import { LibraryService } from '../state/library';
+import { SaveNotices, saveWords } from '../ui/save-notices';
 import { selectionFeature } from '../state/selection';
 import { isTyping } from '../ui/typing';
 import { HostPicture } from './host-picture';
 import { Ports } from './ports';
 import { Round } from './round';
 import { SurfaceDrawing } from './surface-drawing';
+import { SurfacePicker } from './surface-picker';
 
-const SAVE_WORDS: Readonly<Record<SaveState, string>> = {
-  saved: 'Saved',
-  unsaved: 'Not saved yet',
-  saving: 'Saving …',
-  away: 'Not saved: the server is away',
-  stale: 'Not saved: saved elsewhere meanwhile',
-  refused: 'Not saved: refused',
-};
+/** Surfaces stand side by side up to this width, in their heights. */
+const WIDEST_ROW = 2.6;
 
 /** A control selected by touch stays so for this long, µs, whatever else moves. */
 const STAY = 250_000;
@@ -44,7 +41,18 @@ const STAY = 250_000;
 /** The desk, the host beside it, and the round of the control in hand. Home of the work. */
 @Component({
   selector: 'rondo-bind',
-  imports: [Button, HostPicture, Popover, Ports, Round, RouterLink, SurfaceDrawing, Tooltip],
+  imports: [
+    Button,
+    HostPicture,
+    Popover,
+    Ports,
+    Round,
+    RouterLink,
+    SaveNotices,
+    SurfaceDrawing,
+    SurfacePicker,
+    Tooltip,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './bind.html',
   styleUrl: './bind.css',
@@ -55,15 +63,18 @@ export class Bind {
 
   protected readonly engine = inject(EngineService);
   private readonly store = inject(Store);
-  protected readonly profile = this.store.selectSignal(documentFeature.selectProfile);
-  protected readonly save = this.store.selectSignal(documentFeature.selectSave);
-  protected readonly message = this.store.selectSignal(documentFeature.selectMessage);
-  protected readonly undoName = this.store.selectSignal(documentFeature.selectUndoName);
-  protected readonly redoName = this.store.selectSignal(documentFeature.selectRedoName);
+  private readonly editor = inject(DocumentEditor);
+  private readonly library = inject(LibraryService);
+  protected readonly profile = this.store.selectSignal(profileFeature.selectDocument);
+  protected readonly save = this.store.selectSignal(profileFeature.selectSave);
+  protected readonly message = this.store.selectSignal(profileFeature.selectMessage);
+  private readonly state = this.store.selectSignal(profileFeature.selectProfileState);
+  protected readonly undoName = computed(() => lastNames(this.state()).undo);
+  protected readonly redoName = computed(() => lastNames(this.state()).redo);
   protected readonly selected = this.store.selectSignal(selectionFeature.selectControl);
   protected readonly locked = this.store.selectSignal(selectionFeature.selectLocked);
   protected readonly holdOff = this.store.selectSignal(selectionFeature.selectHoldOff);
-  protected readonly saveWords = computed(() => SAVE_WORDS[this.save()]);
+  protected readonly saveWords = computed(() => saveWords(this.save()));
 
   protected readonly finderOpen = signal(false);
   protected readonly bank = signal(0);
@@ -75,14 +86,38 @@ export class Bind {
   protected readonly surfaces = computed(() => {
     const profile = this.profile();
     return (profile?.surfaceOrder ?? []).flatMap((id) => {
-      const surface = profile && LIBRARY.surface(profile.surfaces[id].stock);
-      return surface ? [{ id, label: profile.surfaces[id].label, surface }] : [];
+      const surface = profile && this.library.surface(profile.surfaces[id].model);
+      return surface
+        ? [
+            {
+              id,
+              label: profile.surfaces[id].label,
+              surface,
+              pages: [surface.firstPage?.label ?? '1', ...surface.pages.map(({ label }) => label)],
+            },
+          ]
+        : [];
     });
   });
+  /** Surfaces of the profile whose description is gone. */
+  protected readonly missing = computed(() => {
+    const profile = this.profile();
+    if (!profile || !this.library.has(profile)) return [];
+    return profile.surfaceOrder
+      .map((id) => profile.surfaces[id])
+      .filter(({ model }) => !this.library.surface(model));
+  });
+  /** Whether surfaces stand one over the other: together they would be too wide. */
+  protected readonly stacked = computed(() => {
+    const widths = this.surfaces().map(({ surface }) => surface.width / surface.height);
+    return widths.reduce((sum, width) => sum + width, 0) > WIDEST_ROW;
+  });
+  /** Onboard page that each surface is on, from 0. */
+  protected readonly pages = signal<Readonly<Record<string, number>>>({});
   protected readonly hosts = computed(() => {
     const profile = this.profile();
     return (profile?.hostOrder ?? []).flatMap((id) => {
-      const model = profile && LIBRARY.host(profile.hosts[id].model);
+      const model = profile && HOST_MODELS.get(profile.hosts[id].model);
       return model ? [{ id, label: profile.hosts[id].label, model }] : [];
     });
   });
@@ -98,11 +133,8 @@ export class Bind {
     this.engine.start();
     effect(() => {
       const id = this.id();
-      if (untracked(this.profile)?.id !== id) this.store.dispatch(documentActions.open({ id }));
-    });
-    effect(() => {
-      const profile = this.profile();
-      if (profile) this.engine.setProfile(profile);
+      if (untracked(this.profile)?.id !== id)
+        this.store.dispatch(documentActions.open({ kind: 'profile', id }));
     });
     effect(() => this.engine.setHoldOff(this.holdOff()));
     const stop = this.engine.paint((frame) => this.read(frame));
@@ -112,6 +144,7 @@ export class Bind {
   private read(frame: Frame): void {
     this.bank.set(frame.head(Head.Bank));
     this.motorsFree.set(frame.head(Head.MotorsFree) === 1);
+    this.readPages(frame);
     const at = frame.head(Head.InHandAt);
     const before = this.inHandAt;
     this.inHandAt = at;
@@ -123,6 +156,21 @@ export class Bind {
     const part = touched.part === 'touch' ? 'value' : touched.part;
     const control = { surface: id, control: touched.control.id, part };
     if (this.pick(control)) this.pickedAt = at;
+  }
+
+  private readPages(frame: Frame): void {
+    const now = this.pages();
+    const read = frame.plan.links.flatMap((link, i) =>
+      link.surface ? [[link.id, frame.page(i)] as const] : [],
+    );
+    if (read.some(([id, page]) => now[id] !== page)) this.pages.set(Object.fromEntries(read));
+  }
+
+  /** Turns a simulated surface's onboard page; a real one is turned at the device. */
+  protected turnPage(id: string, by: number): void {
+    const total = this.surfaces().find((s) => s.id === id)?.pages.length ?? 1;
+    const value = ((this.pages()[id] ?? 0) + by + total) % total;
+    this.engine.hand({ link: `surface:${id}`, control: '', does: 'page', value });
   }
 
   /** Selects a control; false where it is selected already. */
@@ -149,38 +197,19 @@ export class Bind {
   }
 
   protected undo(): void {
-    this.store.dispatch(documentActions.undo());
+    this.editor.undo('profile');
   }
 
   protected redo(): void {
-    this.store.dispatch(documentActions.redo());
+    this.editor.redo('profile');
   }
 
   protected rename(name: string): void {
-    this.store.dispatch(documentActions.rename({ name }));
-  }
-
-  protected retry(): void {
-    this.store.dispatch(documentActions.retry());
+    this.editor.rename('profile', name);
   }
 
   protected reopen(): void {
-    this.store.dispatch(documentActions.open({ id: this.id() }));
-  }
-
-  protected keepMine(): void {
-    this.store.dispatch(documentActions.keepMine());
-  }
-
-  protected takeTheirs(): void {
-    this.store.dispatch(documentActions.takeTheirs());
-  }
-
-  protected keepBoth(): void {
-    const profile = this.profile();
-    if (!profile) return;
-    const copy = { ...profile, id: freshId(), name: `${profile.name} (mine)`.slice(0, 80) };
-    this.store.dispatch(listActions.create({ profile: copy, open: true }));
+    this.store.dispatch(documentActions.open({ kind: 'profile', id: this.id() }));
   }
 
   @HostListener('document:keydown', ['$event'])
@@ -205,6 +234,8 @@ export class Bind {
   private unbindSelected(): void {
     const control = this.selected();
     if (control)
-      this.store.dispatch(documentActions.unbind({ name: `Unbind ${control.control}`, control }));
+      this.editor.edit('profile', (profile) =>
+        unbind(profile, `Unbind ${control.control}`, control),
+      );
   }
 }

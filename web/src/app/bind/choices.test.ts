@@ -4,7 +4,7 @@ import { choicesFor, search } from './choices';
 
 const control = (id: string) => HARROW_8.controls.find((c) => c.id === id)!;
 const choices = (id: string, part: InputPart) =>
-  choicesFor(nineFerriesMix(), control(id), part, (name) => name);
+  choicesFor(nineFerriesMix(), HARROW_8, control(id), part, (ref) => ref.control);
 const labels = (id: string, part: InputPart, typed: string) =>
   search(choices(id, part), typed).map((choice) => choice.label);
 

@@ -1,6 +1,6 @@
 import type { HostFunction } from '@rondo/core/host';
-import type { Action, FunctionAction, Profile } from '@rondo/core/profile';
-import type { Control, InputPart } from '@rondo/core/surface';
+import type { Action, ControlRef, FunctionAction, Profile } from '@rondo/core/profile';
+import { turns, type Control, type InputPart, type Surface } from '@rondo/core/surface';
 import { actionName, bankName, modelOf, stripName } from './names';
 
 /** One thing that a control part can be bound to. */
@@ -21,12 +21,11 @@ const PAN_STEP = 1 / 50;
 /** How a function is driven by a part of that kind, unless the user says otherwise. Null where it cannot be. */
 export function usualBehaviour(
   fn: HostFunction,
-  control: Control,
+  relative: boolean,
   part: InputPart,
 ): Pick<FunctionAction, 'behaviour' | 'to' | 'step'> | null {
   if (fn.kind === 'text' || fn.kind === 'meter') return null;
-  const relative = control.sends[part]?.type === 'relative';
-  if (part !== 'value') {
+  if (part === 'push' || part === 'touch') {
     if (fn.kind === 'nudge') return null;
     if (fn.kind === 'continuous') return { behaviour: 'set', to: fn.rest };
     const oneWay = fn.kind === 'trigger' || ['select', 'play', 'stop'].includes(fn.id);
@@ -47,15 +46,16 @@ const sameTarget = (a: Action, b: Action): boolean =>
 /** Everything that a part of a control can be bound to, its own strip of the bank first. */
 export function choicesFor(
   profile: Profile,
+  surface: Surface,
   control: Control,
   part: InputPart,
-  controlName: (id: string) => string,
+  controlName: (ref: ControlRef) => string,
 ): Choice[] {
   const bound = profile.bindingOrder.map((key) => profile.bindings[key]);
   const boundTo = (action: Action): string =>
     bound
       .filter((binding) => binding.actions.some((other) => sameTarget(other, action)))
-      .map((binding) => controlName(binding.control.control))
+      .map((binding) => controlName(binding.control))
       .join(', ');
   const choices: Choice[] = [];
   const add = (action: Action, category: string, words: readonly string[]) => {
@@ -69,11 +69,12 @@ export function choicesFor(
     });
   };
   const own = control.strip;
+  const relative = turns(surface, control, part);
   for (const host of profile.hostOrder) {
     const model = modelOf(profile, host);
     if (!model) continue;
     for (const fn of model.functions) {
-      const behaviour = usualBehaviour(fn, control, part);
+      const behaviour = usualBehaviour(fn, relative, part);
       if (!behaviour) continue;
       const action = (scope: FunctionAction['scope']): Action => ({
         do: 'function',
@@ -100,7 +101,7 @@ export function choicesFor(
       });
     }
   }
-  if (part !== 'value')
+  if (part === 'push' || part === 'touch')
     for (const by of BANK_MOVES)
       add({ do: 'bank', by }, 'Bank', [bankName(by), 'window', 'next', 'previous']);
   return choices;

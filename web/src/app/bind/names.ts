@@ -1,11 +1,10 @@
-import { LAWS, STUDIO, type HostFunction, type HostModel } from '@rondo/core/host';
+import { HOST_MODELS, LAWS, STUDIO, type HostFunction, type HostModel } from '@rondo/core/host';
 import type { Action, Profile } from '@rondo/core/profile';
-import { LIBRARY } from '../engine/library';
 
 /** The model of a host of a profile. */
 export function modelOf(profile: Profile, hostId: string): HostModel | undefined {
   return Object.hasOwn(profile.hosts, hostId)
-    ? LIBRARY.host(profile.hosts[hostId].model)
+    ? HOST_MODELS.get(profile.hosts[hostId].model)
     : undefined;
 }
 

@@ -1,6 +1,7 @@
 import { LAWS } from '@rondo/core/host';
 import type { Action, ControlRef, Profile } from '@rondo/core/profile';
 import {
+  Feel,
   STOP_STATION,
   Shows,
   Stop,
@@ -9,7 +10,14 @@ import {
   type Plan,
   type Station,
 } from '@rondo/core/round';
-import { PART_NAMES } from '@rondo/core/surface';
+import {
+  MAX_VALUE_BYTES,
+  PART_NAMES,
+  isRelative,
+  topOf,
+  type InputPart,
+  type Pattern,
+} from '@rondo/core/surface';
 import { describePacked, packedToHex, toHex } from '@rondo/core/wire';
 import { Head, OutField, PartField, SlotField, type Frame } from '../engine/frame';
 import { actionName } from './names';
@@ -51,6 +59,8 @@ const WHY: Readonly<Record<Stop, string>> = {
   [Stop.StateUnknown]:
     'The host has not told this value, so a turn has nothing to start from. Move it once in the host.',
   [Stop.Broken]: 'The host no longer has this function. Choose another.',
+  [Stop.Played]:
+    'This note is for playing, as the roles of its port say: it fires no command. Change that under Ports.',
   [Stop.Busy]: 'The port to the host is full; presses pile up. Wait a moment.',
 };
 
@@ -69,10 +79,11 @@ function ago(micros: number): string {
 }
 
 /** Outputs that answer a part, the likeliest first. */
-const ANSWERS: Readonly<Record<'value' | 'push' | 'touch', readonly Shows[]>> = {
+const ANSWERS: Readonly<Record<InputPart, readonly Shows[]>> = {
   value: [Shows.Motor, Shows.Ring],
   push: [Shows.Light, Shows.Ring],
   touch: [Shows.Motor],
+  pressure: [Shows.Light],
 };
 
 /** The output that answers a part: a motor or ring for a value, a light for a press; −1 where there is none. */
@@ -89,12 +100,14 @@ export function answerOf(plan: Plan, selected: ControlRef): number {
   return -1;
 }
 
+const UNKNOWN: Pattern = { type: 'controller', channel: 1, number: 0 };
+
 function outputText(out: OutPlan, frame: Frame, index: number): string {
   const wire = frame.out(index, OutField.Wire);
   if (wire < 0) return 'Nothing sent yet';
   switch (out.shows) {
     case Shows.Motor:
-      return `Motor at ${wire} of 1023`;
+      return `Motor at ${wire} of ${topOf(out.control.takes.motor ?? UNKNOWN)}`;
     case Shows.Light:
       return wire > 0 ? 'Light on' : 'Light off';
     case Shows.Ring:
@@ -107,14 +120,14 @@ function outputText(out: OutPlan, frame: Frame, index: number): string {
 function outputHex(plan: Plan, out: OutPlan, frame: Frame, index: number): string {
   const wire = frame.out(index, OutField.Wire);
   if (wire < 0) return '';
-  const bytes = new Uint8Array(8);
+  const bytes = new Uint8Array(MAX_VALUE_BYTES);
   return toHex(bytes, 0, plan.links[out.link].sender.write(out.local, wire, bytes, 0));
 }
 
-function valueText(kind: string, raw: number): string {
-  if (kind === 'relative') return `${raw > 0 ? '+' : raw < 0 ? '−' : ''}${Math.abs(raw)}`;
-  if (kind === 'note') return raw > 0 ? 'pressed' : 'released';
-  return `${Math.round(raw * 1023)} of 1023`;
+function valueText(pattern: Pattern, isPress: boolean, raw: number): string {
+  if (isRelative(pattern)) return `${raw > 0 ? '+' : raw < 0 ? '−' : ''}${Math.abs(raw)}`;
+  if (isPress) return raw > 0 ? 'pressed' : 'released';
+  return `${Math.round(raw * topOf(pattern))} of ${topOf(pattern)}`;
 }
 
 /** Reads the round of the selected part off a frame. Null where the part is not in the plan. */
@@ -161,8 +174,10 @@ export function roundView(profile: Profile, frame: Frame, selected: ControlRef):
   return {
     control: part.control.label,
     part: PART_NAMES[selected.part],
-    value: part.pattern.type === 'pitchBend' ? frame.part(index, PartField.Position) : null,
-    valueText: heard ? valueText(part.pattern.type, raw) : 'not touched yet',
+    value: part.feel === Feel.Absolute ? frame.part(index, PartField.Position) : null,
+    valueText: heard
+      ? valueText(part.pattern, selected.part === 'push' || selected.part === 'touch', raw)
+      : 'not touched yet',
     message: heard ? describePacked(packed) : 'Touch the control to see what it sends.',
     hex: heard ? packedToHex(packed) : '',
     ago: heard ? ago(frame.head(Head.Time) - at) : '',

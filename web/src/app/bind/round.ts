@@ -13,13 +13,21 @@ import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { SelectButton } from 'primeng/selectbutton';
 import { FormsModule } from '@angular/forms';
-import type { Action, ControlRef, FunctionAction, Profile } from '@rondo/core/profile';
+import {
+  bind,
+  unbind,
+  type Action,
+  type ControlRef,
+  type FunctionAction,
+  type Profile,
+} from '@rondo/core/profile';
 import type { Station } from '@rondo/core/round';
-import { PART_NAMES, type InputPart } from '@rondo/core/surface';
+import { PART_NAMES, inputsOf, type ControlKind, type InputPart } from '@rondo/core/surface';
 import { EngineService } from '../engine/engine.service';
 import type { Frame } from '../engine/frame';
-import { LIBRARY } from '../engine/library';
-import { documentActions, selectionActions } from '../state/actions';
+import { selectionActions } from '../state/actions';
+import { DocumentEditor } from '../state/documents';
+import { LibraryService } from '../state/library';
 import { choicesFor } from './choices';
 import { Finder } from './finder';
 import { actionName, modelOf } from './names';
@@ -34,6 +42,8 @@ const BEHAVIOUR_WORDS = [
 
 /** The round is text: it is read off in every fourth frame, never in one that draws the host. */
 const RHYTHM = { every: 4, turn: 1 };
+
+const TURNED: ReadonlySet<ControlKind> = new Set(['knob', 'encoder', 'jog']);
 
 const STEPS = [
   { label: 'Fine', value: 1 / 200 },
@@ -63,34 +73,44 @@ export class Round {
   protected readonly behaviours = [...BEHAVIOUR_WORDS];
   protected readonly steps = [...STEPS];
   private readonly store = inject(Store);
+  private readonly editor = inject(DocumentEditor);
+  private readonly library = inject(LibraryService);
   private readonly engine = inject(EngineService);
   private shownKey = '';
 
+  private readonly surface = computed(() => {
+    const selected = this.selected();
+    const surfaces = this.profile().surfaces;
+    return selected && Object.hasOwn(surfaces, selected.surface)
+      ? this.library.surface(surfaces[selected.surface].model)
+      : undefined;
+  });
   protected readonly control = computed(() => {
     const selected = this.selected();
-    const stock = selected && this.profile().surfaces[selected.surface]?.stock;
-    return (
-      (stock && LIBRARY.surface(stock)?.controls.find((c) => c.id === selected.control)) || null
-    );
+    return this.surface()?.controls.find((c) => c.id === selected?.control) ?? null;
   });
   /** The parts that can be bound, to switch between: an encoder turns and is pressed. */
   protected readonly parts = computed(() => {
     const control = this.control();
-    if (!control) return [];
-    return (Object.keys(control.sends) as InputPart[])
+    const surface = this.surface();
+    if (!control || !surface) return [];
+    return inputsOf(surface, control)
       .filter((part) => part !== 'touch')
       .map((part) => ({
         part,
-        label: part === 'value' && control.kind !== 'fader' ? 'turn' : PART_NAMES[part],
+        label: part === 'value' && TURNED.has(control.kind) ? 'turn' : PART_NAMES[part],
       }));
   });
   protected readonly choices = computed(() => {
     const control = this.control();
     const selected = this.selected();
     if (!control || !selected || !this.finderOpen()) return [];
-    const surface = LIBRARY.surface(this.profile().surfaces[selected.surface].stock);
-    const nameOf = (id: string) => surface?.controls.find((c) => c.id === id)?.label ?? id;
-    return choicesFor(this.profile(), control, selected.part, nameOf);
+    const nameOf = (ref: ControlRef) =>
+      this.library
+        .surface(this.profile().surfaces[ref.surface]?.model ?? '')
+        ?.controls.find((c) => c.id === ref.control)?.label ?? ref.control;
+    const surface = this.surface();
+    return surface ? choicesFor(this.profile(), surface, control, selected.part, nameOf) : [];
   });
   private readonly action = computed(() => this.view()?.action ?? null);
   /** Behaviours that make sense for the bound function; none where there is nothing to choose. */
@@ -150,20 +170,15 @@ export class Round {
     const selected = this.selected();
     this.finderOpenChange.emit(false);
     if (!selected) return;
-    this.store.dispatch(
-      documentActions.bind({
-        name: `Bind ${this.control()?.label ?? ''} to ${actionName(this.profile(), action)}`,
-        control: selected,
-        action,
-      }),
-    );
+    const name = `Bind ${this.control()?.label ?? ''} to ${actionName(this.profile(), action)}`;
+    this.editor.edit('profile', (profile) => bind(profile, name, selected, action));
   }
 
   protected unbind(): void {
     const selected = this.selected();
     if (!selected) return;
     const name = `Unbind ${this.control()?.label ?? ''}`;
-    this.store.dispatch(documentActions.unbind({ name, control: selected }));
+    this.editor.edit('profile', (profile) => unbind(profile, name, selected));
   }
 
   protected setBehaviour(behaviour: FunctionAction['behaviour']): void {

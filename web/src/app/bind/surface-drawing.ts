@@ -9,30 +9,44 @@ import {
   input,
   output,
 } from '@angular/core';
-import { scaleLinear } from 'd3';
 import type { ControlRef, Profile } from '@rondo/core/profile';
 import { partKey } from '@rondo/core/round';
-import type { Control, InputPart, Surface } from '@rondo/core/surface';
+import {
+  inputsOf,
+  mainPart,
+  outputsOf,
+  turns,
+  type Control,
+  type InputPart,
+  type Surface,
+} from '@rondo/core/surface';
 import { EngineService } from '../engine/engine.service';
 import { OutField, PartField, type Frame } from '../engine/frame';
+import type { Hand } from '../engine/protocol';
+import { ControlShape } from '../panel/control-shape';
+import { capOf, fitText, inLayers, isLying, isTurned, moverAt, unitOf } from '../panel/geometry';
+import { MoverShape } from '../panel/mover-shape';
 import { tapeText } from './names';
 
-const CAP = 22;
 const RING_DOTS = 11;
 const PIXELS_PER_TICK = 7;
-const DEGREES_PER_TICK = 9;
+/** Pixels of a hand's way over a knob's whole travel. */
+const KNOB_PIXELS = 140;
 const KEY_STEP = 0.01;
 const FINE_STEP = 1 / 1023;
 const PAGE_STEP = 0.1;
+const LETTER = 7.6;
+const TAPE = { height: 10.5, letter: 6.9, width: 43 };
 
 interface Live {
   readonly control: Control;
+  /** It counts ticks and has no position of its own. */
+  readonly relative: boolean;
   readonly parts: Partial<Record<string, number>>;
   readonly outs: Partial<Record<string, number>>;
   readonly node: SVGGElement;
   /** Its group on the sheet of what moves. */
-  readonly above: SVGGElement | null;
-  readonly moving: SVGElement | null;
+  readonly moving: SVGGElement | null;
   readonly dots: readonly Element[];
   readonly lines: readonly Element[];
   /** What was drawn last, so that only changes touch the page. */
@@ -46,6 +60,7 @@ interface Live {
 
 interface Drag {
   readonly control: Control;
+  readonly relative: boolean;
   readonly x: number;
   readonly y: number;
   readonly from: number;
@@ -54,29 +69,10 @@ interface Drag {
   moved: boolean;
 }
 
-/** Keys with a letter of their own, as on consoles. */
-const LETTERS: Readonly<Record<string, string>> = {
-  mute: 'M',
-  solo: 'S',
-  arm: 'R',
-  select: 'Select',
-};
-const SYMBOLS: Readonly<Record<string, string>> = {
-  rewind: '◂◂',
-  forward: '▸▸',
-  stop: '■',
-  play: '▶',
-  record: '●',
-  'bank-left': '◂ bank',
-  'bank-right': 'bank ▸',
-  'strip-left': '◂ strip',
-  'strip-right': 'strip ▸',
-};
-const SHORT = /^Function (\d)$/;
-
 /** A surface as it stands on the desk: real proportions, moving and lighting as the hardware does, live. */
 @Component({
   selector: 'rondo-surface-drawing',
+  imports: [ControlShape, MoverShape],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <svg
@@ -93,8 +89,15 @@ const SHORT = /^Function (\d)$/;
       (keyup)="onKeyUp($event)"
       (focusin)="onFocus($event)"
     >
-      <rect class="panel" width="100%" height="100%" rx="9" />
-      <text class="maker" x="16" [attr.y]="surface().height - 14">{{ surface().name }}</text>
+      <rect class="panel" width="100%" height="100%" [attr.rx]="9 * unit()" />
+      <text
+        class="maker"
+        [attr.font-size]="9 * unit()"
+        [attr.x]="9 * unit()"
+        [attr.y]="surface().height - 5 * unit()"
+      >
+        {{ surface().name }}
+      </text>
       @if (band(); as b) {
         <rect
           class="band"
@@ -105,101 +108,42 @@ const SHORT = /^Function (\d)$/;
           rx="3"
         />
       }
-      @for (c of surface().controls; track c.id) {
+      @for (c of controls(); track c.id) {
         <g
-          class="control"
+          rondoControl
+          [control]="c"
+          [legend]="legend(c)"
+          [size]="letter(c)"
           [attr.data-id]="c.id"
-          [class]="c.kind"
-          [class.round]="c.kind === 'button' && c.width === c.height"
           [class.bound]="isBound(c)"
           [class.selected]="isSelected(c)"
           [attr.transform]="'translate(' + c.x + ' ' + c.y + ')'"
-          [attr.tabindex]="c.kind === 'display' ? null : 0"
-          [attr.role]="c.kind === 'button' ? 'button' : c.kind === 'display' ? 'img' : 'slider'"
+          [attr.tabindex]="isSilent(c) ? null : 0"
+          [attr.role]="roleOf(c)"
           [attr.aria-label]="ariaLabel(c)"
-          [attr.aria-valuemin]="c.kind === 'fader' ? 0 : null"
-          [attr.aria-valuemax]="c.kind === 'fader' ? 1023 : null"
-          [attr.aria-orientation]="c.kind === 'fader' ? 'vertical' : null"
-        >
-          @switch (c.kind) {
-            @case ('fader') {
-              <rect class="hit" [attr.width]="c.width" [attr.height]="c.height" />
-              @for (tick of ticks; track tick) {
-                <line
-                  class="tick"
-                  x1="2"
-                  x2="6"
-                  [attr.y1]="tickY(c, tick)"
-                  [attr.y2]="tickY(c, tick)"
-                />
-                <line
-                  class="tick"
-                  [attr.x1]="c.width - 6"
-                  [attr.x2]="c.width - 2"
-                  [attr.y1]="tickY(c, tick)"
-                  [attr.y2]="tickY(c, tick)"
-                />
-              }
-              <rect
-                class="slot"
-                [attr.x]="c.width / 2 - 1.5"
-                y="2"
-                width="3"
-                [attr.height]="c.height - 4"
-                rx="1.5"
-              />
-            }
-            @case ('encoder') {
-              <rect class="hit" [attr.width]="c.width" [attr.height]="c.height" />
-              @for (dot of dots; track dot) {
-                <circle class="dot" [attr.cx]="dotX(c, dot)" [attr.cy]="dotY(c, dot)" r="1.5" />
-              }
-              <circle class="dot centre" [attr.cx]="c.width / 2" [attr.cy]="-3.4" r="1" />
-              <circle class="knob" [attr.cx]="c.width / 2" [attr.cy]="c.height / 2" r="10" />
-            }
-            @case ('jog') {
-              <circle
-                class="knob"
-                [attr.cx]="c.width / 2"
-                [attr.cy]="c.height / 2"
-                [attr.r]="c.width / 2"
-              />
-              <circle
-                class="jog-face"
-                [attr.cx]="c.width / 2"
-                [attr.cy]="c.height / 2"
-                [attr.r]="c.width / 2 - 6"
-              />
-            }
-            @case ('display') {}
-            @default {
-              <rect
-                class="key"
-                [attr.width]="c.width"
-                [attr.height]="c.height"
-                [attr.rx]="c.width === c.height ? c.width / 2 : 3"
-              />
-              <text
-                class="legend"
-                [class.symbol]="isSymbol(c)"
-                [attr.x]="c.width / 2"
-                [attr.y]="c.height / 2"
-                dominant-baseline="central"
-              >
-                {{ legend(c) }}
-              </text>
-            }
-          }
-        </g>
+          [attr.aria-valuemin]="isSliding(c) ? 0 : null"
+          [attr.aria-valuemax]="isSliding(c) ? 1023 : null"
+          [attr.aria-orientation]="isSliding(c) ? (lying(c) ? 'horizontal' : 'vertical') : null"
+        ></g>
       }
       @for (tape of tapes(); track tape.id) {
         <g
           class="tape"
+          [class.name]="!tape.bound"
           [attr.transform]="'translate(' + tape.x + ' ' + tape.y + ')'"
           aria-hidden="true"
         >
-          <rect [attr.width]="tape.width" height="10.5" />
-          <text [attr.x]="tape.width / 2" y="5.6" dominant-baseline="central">{{ tape.text }}</text>
+          @if (tape.bound) {
+            <rect [attr.width]="tape.width" [attr.height]="tape.height" />
+          }
+          <text
+            [attr.font-size]="tape.letter"
+            [attr.x]="tape.width / 2"
+            [attr.y]="tape.height * 0.53"
+            dominant-baseline="central"
+          >
+            {{ tape.text }}
+          </text>
         </g>
       }
     </svg>
@@ -225,35 +169,14 @@ const SHORT = /^Function (\d)$/;
     >
       @for (c of movers(); track c.id) {
         <g
+          rondoMover
+          class="moving"
+          [control]="c"
           [attr.data-over]="c.id"
-          [class]="c.kind"
           [class.bound]="isBound(c)"
           [class.selected]="isSelected(c)"
-        >
-          <g class="moving" [attr.transform]="'translate(' + c.x + ' ' + c.y + ')'">
-            @switch (c.kind) {
-              @case ('fader') {
-                <rect class="cap" x="2" width="20" height="22" rx="2.5" />
-                <line class="cap-line" x1="2" x2="22" y1="11" y2="11" />
-              }
-              @case ('encoder') {
-                <line
-                  class="pointer"
-                  [attr.x1]="c.width / 2"
-                  [attr.x2]="c.width / 2"
-                  [attr.y1]="c.height / 2 - 9"
-                  [attr.y2]="c.height / 2 - 4"
-                />
-              }
-              @case ('jog') {
-                <circle class="dimple" [attr.cx]="c.width / 2" cy="14" r="5" />
-              }
-              @case ('display') {
-                <rect class="meter" [attr.x]="c.width - 3.4" width="2" y="0" height="26" />
-              }
-            }
-          </g>
-        </g>
+          [attr.transform]="startOf(c)"
+        ></g>
       }
     </svg>
   `,
@@ -267,24 +190,25 @@ export class SurfaceDrawing {
   readonly bank = input(0);
   readonly picked = output<ControlRef>();
 
-  protected readonly ticks = [0, 0.25, 0.5, 0.75, 1];
-  protected readonly dots = Array.from({ length: RING_DOTS }, (_, i) => i);
   private readonly engine = inject(EngineService);
   private readonly host: HTMLElement = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private live: Live[] = [];
   private livePlan: unknown = null;
   private drag: Drag | null = null;
   private readonly keysDown = new Set<string>();
-  private readonly dotAngle = scaleLinear([0, RING_DOTS - 1], [-135, 135]);
 
   protected readonly viewBox = computed(
     () => `0 0 ${this.surface().width} ${this.surface().height}`,
   );
+  protected readonly unit = computed(() => unitOf(this.surface()));
+  protected readonly controls = computed(() => inLayers(this.surface().controls));
   protected readonly displays = computed(() =>
     this.surface().controls.filter((c) => c.kind === 'display'),
   );
   protected readonly movers = computed(() =>
-    this.surface().controls.filter((c) => c.kind !== 'button'),
+    this.surface().controls.filter((c) =>
+      c.kind === 'display' ? c.takes.meter : mainPart(c.kind) === 'value',
+    ),
   );
 
   /** One wide band behind the pieces of the display. */
@@ -312,26 +236,32 @@ export class SurfaceDrawing {
     return found;
   });
 
-  /** Strips of tape under the faders: what each reaches now. */
-  protected readonly tapes = computed(() =>
-    this.surface()
-      .controls.filter((c) => c.kind === 'fader')
-      .flatMap((c) => {
+  /** Strips of tape: what each control that moves reaches now; its own name where it reaches nothing. */
+  protected readonly tapes = computed(() => {
+    const { controls, height } = this.surface();
+    const unit = this.unit();
+    const written = new Set(this.displays().map((c) => c.strip));
+    return controls
+      .filter((c) => mainPart(c.kind) === 'value')
+      .filter((c) => c.kind === 'fader' || c.strip === undefined || !written.has(c.strip))
+      .map((c) => {
         const action = this.actions().get(`${c.id}/value`);
-        const width = 43;
-        return action
-          ? [
-              {
-                id: c.id,
-                x: c.x + c.width / 2 - width / 2,
-                y: c.y + c.height + 1.5,
-                width,
-                text: fit(tapeText(this.profile(), action, this.bank())),
-              },
-            ]
-          : [];
-      }),
-  );
+        const letter = TAPE.letter * unit;
+        const width = Math.max(c.width, Math.min(TAPE.width * unit, this.roomFor(c)));
+        const text = action ? tapeText(this.profile(), action, this.bank()) : c.label;
+        const below = c.y + c.height + 1.5;
+        return {
+          id: c.id,
+          bound: action !== undefined,
+          x: c.x + c.width / 2 - width / 2,
+          y: Math.min(below, height - TAPE.height * unit),
+          width,
+          height: TAPE.height * unit,
+          letter,
+          text: fitText(text, width, letter),
+        };
+      });
+  });
 
   constructor() {
     const stop = this.engine.paint((frame) => this.paint(frame));
@@ -342,11 +272,20 @@ export class SurfaceDrawing {
     });
   }
 
+  /** How wide a tape under a control may be before it meets its neighbours' tapes. */
+  private roomFor(control: Control): number {
+    const middle = control.x + control.width / 2;
+    const row = this.surface().controls.filter(
+      (c) =>
+        c !== control && Math.abs(c.y + c.height - control.y - control.height) < 12 && !c.silent,
+    );
+    return Math.min(...row.map((c) => Math.abs(c.x + c.width / 2 - middle) - 2), Infinity);
+  }
+
   protected isBound(control: Control): boolean {
-    const parts = Object.keys(control.sends);
     return (
       control.kind === 'display' ||
-      parts.some((part) => this.actions().has(`${control.id}/${part}`))
+      inputsOf(this.surface(), control).some((part) => this.actions().has(`${control.id}/${part}`))
     );
   }
 
@@ -355,34 +294,52 @@ export class SurfaceDrawing {
     return selected?.control === control.id && selected.surface === this.surfaceId();
   }
 
+  /** Whether nothing can be done with it: a display, or what sends nothing. */
+  protected isSilent(control: Control): boolean {
+    return inputsOf(this.surface(), control).length === 0;
+  }
+
+  protected roleOf(control: Control): string {
+    if (this.isSilent(control)) return 'img';
+    return mainPart(control.kind) === 'push' ? 'button' : 'slider';
+  }
+
+  protected isSliding(control: Control): boolean {
+    return this.roleOf(control) === 'slider' && !turns(this.surface(), control, 'value');
+  }
+
+  protected lying(control: Control): boolean {
+    return isLying(control);
+  }
+
+  protected startOf(control: Control): string {
+    return control.kind === 'display'
+      ? `translate(${control.x} ${control.y + 28}) scale(1 0)`
+      : moverAt(control, 0, turns(this.surface(), control, 'value'));
+  }
+
   protected ariaLabel(control: Control): string {
-    const action = [...Object.keys(control.sends)]
+    const action = inputsOf(this.surface(), control)
       .map((part) => this.actions().get(`${control.id}/${part}`))
       .find(Boolean);
     const does = action ? tapeText(this.profile(), action, this.bank()) : 'nothing bound';
-    return control.kind === 'display' ? control.label : `${control.label}: ${does}`;
+    if (control.kind === 'display') return control.label;
+    return `${control.label}: ${this.isSilent(control) ? 'sends nothing' : does}`;
   }
 
+  /** What stands on a key: its sign, else what it does, else its name. */
   protected legend(control: Control): string {
-    const short = SHORT.exec(control.label);
-    if (short) return `F${short[1]}`;
-    return SYMBOLS[control.id] ?? LETTERS[control.id.split('-')[0]] ?? control.label;
+    if (mainPart(control.kind) !== 'push') return '';
+    const action = this.actions().get(`${control.id}/push`);
+    if (control.kind === 'key' && !action) return '';
+    const text =
+      control.legend ?? (action ? tapeText(this.profile(), action, this.bank()) : control.label);
+    return fitText(text, control.width, this.letter(control));
   }
 
-  protected isSymbol(control: Control): boolean {
-    return control.id in SYMBOLS && !control.id.includes('-');
-  }
-
-  protected tickY(control: Control, share: number): number {
-    return CAP / 2 + share * (control.height - CAP);
-  }
-
-  protected dotX(control: Control, dot: number): number {
-    return control.width / 2 + 14 * Math.sin((this.dotAngle(dot) * Math.PI) / 180);
-  }
-
-  protected dotY(control: Control, dot: number): number {
-    return control.height / 2 - 14 * Math.cos((this.dotAngle(dot) * Math.PI) / 180);
+  protected letter(control: Control): number {
+    const sign = control.legend !== undefined && control.legend.length <= 2 && !control.round;
+    return Math.min(LETTER * this.unit() * (sign ? 1.3 : 1), control.height * 0.7);
   }
 
   private link(): string {
@@ -409,11 +366,11 @@ export class SurfaceDrawing {
       return [
         {
           control,
-          parts: indices(parts, Object.keys(control.sends)),
-          outs: indices(outs, Object.keys(control.takes)),
+          relative: turns(this.surface(), control, 'value'),
+          parts: indices(parts, inputsOf(this.surface(), control)),
+          outs: indices(outs, outputsOf(this.surface(), control)),
           node,
-          above: above.at(-1) ?? null,
-          moving: find('.moving')[0] ?? null,
+          moving: above.find((g) => g.classList.contains('moving')) ?? null,
           dots: [...node.querySelectorAll('.dot')],
           lines: find('.line'),
           position: -1,
@@ -431,8 +388,10 @@ export class SurfaceDrawing {
     this.collect();
     for (const live of this.live) {
       if (live.control.kind === 'display') this.paintDisplay(live, frame);
-      else if (live.control.kind === 'button') this.paintKey(live, frame);
-      else this.paintMoving(live, frame);
+      else {
+        if (live.moving) this.paintMoving(live, frame);
+        this.paintKey(live, frame);
+      }
     }
   }
 
@@ -443,24 +402,9 @@ export class SurfaceDrawing {
     const position = frame.part(part, PartField.Position);
     if (position !== live.position) {
       live.position = position;
-      if (control.kind === 'fader') {
-        const y = control.y + (1 - position) * (control.height - CAP);
-        moving.setAttribute('transform', `translate(${control.x} ${y})`);
-        live.node.setAttribute('aria-valuenow', String(Math.round(position * 1023)));
-      } else {
-        const middle = `${control.width / 2} ${control.height / 2}`;
-        moving.setAttribute(
-          'transform',
-          `translate(${control.x} ${control.y}) rotate(${position * DEGREES_PER_TICK} ${middle})`,
-        );
-        live.node.setAttribute('aria-valuenow', String(position));
-      }
-    }
-    const touch = live.parts['touch'] ?? live.parts['push'];
-    const down = touch === undefined ? 0 : frame.part(touch, PartField.Down);
-    if (down !== live.down) {
-      live.down = down;
-      live.above?.classList.toggle('down', down === 1);
+      moving.setAttribute('transform', moverAt(control, position, live.relative));
+      const now = live.relative ? position : Math.round(position * 1023);
+      live.node.setAttribute('aria-valuenow', String(now));
     }
     const ring = live.outs['ring'];
     if (ring === undefined) return;
@@ -481,18 +425,27 @@ export class SurfaceDrawing {
 
   private paintKey(live: Live, frame: Frame): void {
     const light = live.outs['light'];
-    const part = live.parts['push'];
+    const part = live.parts['push'] ?? live.parts['touch'];
     const lit = light === undefined ? 0 : frame.out(light, OutField.Value);
     const down = part === undefined ? 0 : frame.part(part, PartField.Down);
     if (lit !== live.lit) {
       live.lit = lit;
-      live.node.classList.toggle('lit', lit >= 0.5);
-      live.node.setAttribute('aria-pressed', String(lit >= 0.5));
+      live.node.classList.toggle('lit', lit > 0);
+      live.node.style.setProperty('--lamp', this.colourOf(lit));
+      live.node.setAttribute('aria-pressed', String(lit > 0));
     }
     if (down !== live.down) {
       live.down = down;
       live.node.classList.toggle('down', down === 1);
+      live.moving?.classList.toggle('down', down === 1);
     }
+  }
+
+  /** Colour of a light that shows a value, 0…1, by the device's own table; none where it has no table. */
+  private colourOf(value: number): string | null {
+    const { palette } = this.surface().device;
+    const number = Math.round(value * 127);
+    return palette.find((entry) => entry.value === number)?.colour ?? null;
   }
 
   private paintDisplay(live: Live, frame: Frame): void {
@@ -523,9 +476,10 @@ export class SurfaceDrawing {
   }
 
   private pick(control: Control): void {
-    const parts = Object.keys(control.sends) as InputPart[];
+    const parts = inputsOf(this.surface(), control);
     if (parts.length === 0) return;
-    const part = parts.includes('value') ? 'value' : parts[0];
+    const main = mainPart(control.kind);
+    const part: InputPart = main && parts.includes(main) ? main : parts[0];
     this.picked.emit({ surface: this.surfaceId(), control: control.id, part });
   }
 
@@ -533,25 +487,36 @@ export class SurfaceDrawing {
     return this.live.find((live) => live.control === control)?.position ?? 0;
   }
 
-  private do(control: Control, does: 'touch' | 'move' | 'press' | 'turn', value: number): void {
+  private do(control: Control, does: Hand['does'], value: number): void {
     this.engine.hand({ link: this.link(), control: control.id, does, value });
+  }
+
+  private isPressed(control: Control): boolean {
+    return mainPart(control.kind) === 'push';
   }
 
   protected onDown(event: PointerEvent): void {
     const control = this.controlAt(event.target);
-    if (!control || event.button !== 0 || this.drag) return;
+    if (!control || event.button !== 0 || this.drag || this.isSilent(control)) return;
     const svg = event.currentTarget as SVGSVGElement;
     svg.setPointerCapture(event.pointerId);
     this.pick(control);
-    if (control.kind === 'fader') this.do(control, 'touch', 1);
-    if (control.kind === 'button') this.do(control, 'press', 1);
-    const millimetre = svg.getBoundingClientRect().width / this.surface().width;
+    const relative = turns(this.surface(), control, 'value');
+    if (this.isPressed(control)) this.do(control, 'press', 1);
+    else if (!relative) this.do(control, 'touch', 1);
+    const millimetre =
+      Math.min(
+        svg.getBoundingClientRect().width / this.surface().width,
+        svg.getBoundingClientRect().height / this.surface().height,
+      ) || 1;
+    const length = (isLying(control) ? control.width : control.height) - capOf(control);
     this.drag = {
       control,
+      relative,
       x: event.clientX,
       y: event.clientY,
       from: this.positionOf(control),
-      pixels: (control.height - CAP) * millimetre,
+      pixels: isTurned(control) ? KNOB_PIXELS : length * millimetre,
       ticks: 0,
       moved: false,
     };
@@ -562,15 +527,20 @@ export class SurfaceDrawing {
     if (!drag) return;
     const { control } = drag;
     const up = drag.y - event.clientY;
-    if (control.kind === 'fader') {
-      drag.moved = true;
-      this.do(control, 'move', clamp(drag.from + up / drag.pixels));
-    } else if (control.kind === 'encoder' || control.kind === 'jog') {
-      const ticks = Math.trunc((event.clientX - drag.x + up) / PIXELS_PER_TICK);
+    const right = event.clientX - drag.x;
+    if (this.isPressed(control)) {
+      // A finger that is down presses harder as it is pulled up.
+      if (control.sends.pressure) this.do(control, 'squeeze', clamp(up / KNOB_PIXELS));
+    } else if (drag.relative) {
+      const ticks = Math.trunc((right + up) / PIXELS_PER_TICK);
       if (ticks === drag.ticks) return;
       this.do(control, 'turn', ticks - drag.ticks);
       drag.ticks = ticks;
       drag.moved = true;
+    } else {
+      drag.moved = true;
+      const way = isTurned(control) ? up + right : isLying(control) ? right : up;
+      this.do(control, 'move', clamp(drag.from + way / drag.pixels));
     }
   }
 
@@ -579,9 +549,9 @@ export class SurfaceDrawing {
     if (!drag) return;
     this.drag = null;
     const { control } = drag;
-    if (control.kind === 'fader') this.do(control, 'touch', 0);
-    if (control.kind === 'button') this.do(control, 'press', 0);
-    if (control.kind === 'encoder' && !drag.moved && event.type === 'pointerup') {
+    if (this.isPressed(control)) this.do(control, 'press', 0);
+    else if (!drag.relative) this.do(control, 'touch', 0);
+    else if (!drag.moved && event.type === 'pointerup' && control.sends.push) {
       this.do(control, 'press', 1);
       this.do(control, 'press', 0);
     }
@@ -589,7 +559,7 @@ export class SurfaceDrawing {
 
   protected onWheel(event: WheelEvent): void {
     const control = this.controlAt(event.target);
-    if (control?.kind !== 'encoder' && control?.kind !== 'jog') return;
+    if (!control || !turns(this.surface(), control, 'value')) return;
     event.preventDefault();
     this.pick(control);
     this.do(control, 'turn', event.deltaY < 0 ? 1 : -1);
@@ -611,27 +581,31 @@ export class SurfaceDrawing {
     if (!press && up === 0 && page === 0 && end === undefined) return;
     event.preventDefault();
     if (press) {
-      if (!event.repeat && control.sends.push) {
+      if (!event.repeat && inputsOf(this.surface(), control).includes('push')) {
         this.keysDown.add(control.id);
         this.do(control, 'press', 1);
       }
-    } else if (control.kind === 'fader') {
+    } else if (this.isPressed(control)) return;
+    else if (turns(this.surface(), control, 'value')) this.do(control, 'turn', up + page * 10);
+    else {
       if (!this.keysDown.has(control.id)) this.do(control, 'touch', 1);
       this.keysDown.add(control.id);
-      const step = up * (event.shiftKey ? FINE_STEP : KEY_STEP) + page * PAGE_STEP;
-      const to = end ?? clamp(this.positionOf(control) + step);
-      this.do(control, 'move', to);
-    } else if (control.kind !== 'button') this.do(control, 'turn', up + page * 10);
+      const positions = control.positions?.length;
+      const one = positions ? 1 / (positions - 1) : event.shiftKey ? FINE_STEP : KEY_STEP;
+      this.do(
+        control,
+        'move',
+        end ?? clamp(this.positionOf(control) + up * one + page * PAGE_STEP),
+      );
+    }
   }
 
   protected onKeyUp(event: KeyboardEvent): void {
     const control = this.controlAt(event.target);
     if (!control || !this.keysDown.delete(control.id)) return;
-    this.do(control, control.kind === 'fader' ? 'touch' : 'press', 0);
+    const moves = !this.isPressed(control) && !turns(this.surface(), control, 'value');
+    this.do(control, moves ? 'touch' : 'press', 0);
   }
 }
 
 const clamp = (value: number): number => Math.max(0, Math.min(1, value));
-
-/** What a tape has room for. */
-const fit = (text: string): string => (text.length > 11 ? `${text.slice(0, 10).trimEnd()}…` : text);

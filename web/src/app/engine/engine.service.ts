@@ -3,7 +3,7 @@ import { z } from 'zod';
 import type { Profile } from '@rondo/core/profile';
 import { compile, type Plan } from '@rondo/core/round';
 import { Frame, Head, frameLength } from './frame';
-import { LIBRARY } from './library';
+import { libraryWith, type OwnSurfaces } from './library';
 import { Midi } from './midi';
 import type { FromWorker, Hand, ToWorker } from './protocol';
 
@@ -58,6 +58,9 @@ export class EngineService {
   private worker: Worker | null = null;
   private version = 0;
   private profile: Profile | null = null;
+  private surfaces: OwnSurfaces = {};
+  /** Inputs whose bytes go to watchers only, as while a surface is taught. */
+  private diverted: string | null = null;
   private readonly painters = new Map<Painter, Rhythm>();
   private painted = 0;
   private readonly wills = new Map<string, Uint8Array>();
@@ -71,7 +74,7 @@ export class EngineService {
   constructor() {
     this.midi.onBytes((inputId, bytes, at) => {
       for (const [link, choice] of Object.entries(this.choices()))
-        if (choice.real && choice.input?.id === inputId) {
+        if (choice.real && choice.input?.id === inputId && inputId !== this.diverted) {
           const copy = bytes.slice();
           this.post({ kind: 'bytes', link, bytes: copy, at });
         }
@@ -182,12 +185,18 @@ export class EngineService {
     this.taken.set(link, taken >= TAKEN_LOT ? 0 : taken);
   }
 
-  /** Gives the engine a profile; everything live is kept. */
-  setProfile(profile: Profile): void {
+  /** Gives the engine a profile and the user's own surfaces that it uses; everything live is kept. */
+  setProfile(profile: Profile, own: OwnSurfaces): void {
     const changedProfile = this.profile?.id !== profile.id;
-    if (this.profile === profile) return;
+    const models = new Set(profile.surfaceOrder.map((id) => profile.surfaces[id].model));
+    const used = Object.fromEntries(Object.entries(own).filter(([id]) => models.has(id)));
+    const sameSurfaces =
+      Object.keys(used).length === Object.keys(this.surfaces).length &&
+      Object.entries(used).every(([id, surface]) => this.surfaces[id] === surface);
+    if (this.profile === profile && sameSurfaces) return;
     this.profile = profile;
-    this.plan = compile(profile, LIBRARY);
+    this.surfaces = used;
+    this.plan = compile(profile, libraryWith(used));
     if (changedProfile) {
       for (const { input } of Object.values(this.choices())) if (input) this.midi.ignore(input.id);
       const session = this.readSession();
@@ -200,7 +209,7 @@ export class EngineService {
   private sendProfile(profile: Profile, fresh = true): void {
     this.version++;
     this.frame = null;
-    this.post({ kind: 'profile', version: this.version, profile });
+    this.post({ kind: 'profile', version: this.version, profile, surfaces: this.surfaces });
     if (!fresh) return;
     this.post({ kind: 'bankAt', start: this.savedBank });
     this.applyPorts();
@@ -245,6 +254,14 @@ export class EngineService {
   /** A hand on the simulated host's own picture. */
   touchHost(link: string, address: string, value: number): void {
     this.post({ kind: 'host', link, address, value });
+  }
+
+  /** Keeps what comes from an input away from the engine, or from none: nothing that is touched there acts. */
+  divert(inputId: string | null): void {
+    if (this.diverted !== null && !this.uses(this.diverted)) this.midi.ignore(this.diverted);
+    this.diverted = inputId;
+    if (inputId !== null) this.midi.listen(inputId);
+    this.applyPorts();
   }
 
   setHoldOff(on: boolean): void {
@@ -299,7 +316,12 @@ export class EngineService {
         kind: 'ports',
         link,
         real,
-        input: real && input !== null && this.midi.listen(input.id),
+        input:
+          real &&
+          input !== null &&
+          this.midi.listen(input.id) &&
+          // What is diverted is closed to the engine, which lets go of what was held there.
+          input.id !== this.diverted,
         output: real && output !== null && this.midi.hasOutput(output.id),
       });
     }

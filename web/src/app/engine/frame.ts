@@ -49,7 +49,8 @@ export function frameLength(plan: Plan): number {
     HEADER +
     plan.parts.length * PER_PART +
     plan.outs.length * PER_OUT +
-    plan.slots.length * PER_SLOT
+    plan.slots.length * PER_SLOT +
+    plan.links.length
   );
 }
 
@@ -61,6 +62,7 @@ export class Frame {
   readonly numbers: Float64Array<ArrayBuffer>;
   private readonly outBase: number;
   private readonly slotBase: number;
+  private readonly linkBase: number;
 
   constructor(
     readonly plan: Plan,
@@ -69,6 +71,7 @@ export class Frame {
     this.numbers = new Float64Array(buffer);
     this.outBase = HEADER + plan.parts.length * PER_PART;
     this.slotBase = this.outBase + plan.outs.length * PER_OUT;
+    this.linkBase = this.slotBase + plan.slots.length * PER_SLOT;
   }
 
   head(field: Head): number {
@@ -81,6 +84,13 @@ export class Frame {
     return (
       Math.floor(this.numbers[Head.Open] / 2 ** (2 * link + (end === 'output' ? 1 : 0))) % 2 === 1
     );
+  }
+  /** Onboard page that a surface is on, from 0. */
+  page(link: number): number {
+    return this.numbers[this.linkBase + link];
+  }
+  setPage(link: number, page: number): void {
+    this.numbers[this.linkBase + link] = page;
   }
   part(part: number, field: PartField): number {
     return this.numbers[HEADER + part * PER_PART + field];

@@ -1,16 +1,17 @@
 import type { Profile } from '@rondo/core/profile';
+import type { OwnSurfaces } from './library';
 
-/** What a hand does to a control of the drawing. `value` is a position 0…1, 1 or 0, or ticks. */
+/** What a hand does to a control of the drawing. `value` is a position 0…1, 1 or 0, ticks, a pressure 0…1, or a page. */
 export interface Hand {
   readonly link: string;
   readonly control: string;
-  readonly does: 'touch' | 'move' | 'press' | 'turn';
+  readonly does: 'touch' | 'move' | 'press' | 'turn' | 'squeeze' | 'page';
   readonly value: number;
 }
 
 /** From the page to the engine's worker. Links are named by key. */
 export type ToWorker =
-  | { kind: 'profile'; version: number; profile: Profile }
+  | { kind: 'profile'; version: number; profile: Profile; surfaces: OwnSurfaces }
   | ({ kind: 'hand' } & Hand)
   | { kind: 'host'; link: string; address: string; value: number }
   | { kind: 'holdOff'; on: boolean }

@@ -2,7 +2,7 @@ import type { Profile } from '@rondo/core/profile';
 import { Feel, compile } from '@rondo/core/round';
 import { World } from '@rondo/core/standin';
 import { Frame, Head, OutField, PartField, SlotField, frameLength } from './frame';
-import { LIBRARY } from './library';
+import { libraryWith, type OwnSurfaces } from './library';
 import type { FromWorker, ToWorker } from './protocol';
 
 /** Bytes that may be under way to a real port before the page has taken them: some ms at USB pace. */
@@ -46,7 +46,7 @@ export class Runner {
   }
 
   receive(message: ToWorker): void {
-    if (message.kind === 'profile') this.load(message.profile, message.version);
+    if (message.kind === 'profile') this.load(message.profile, message.version, message.surfaces);
     else if (message.kind === 'ping') this.post({ kind: 'pong' });
     else if (message.kind === 'frame') this.fill(message.buffer);
     else if (this.world) {
@@ -56,8 +56,8 @@ export class Runner {
     }
   }
 
-  private load(profile: Profile, version: number): void {
-    const plan = compile(profile, LIBRARY);
+  private load(profile: Profile, version: number, surfaces: OwnSurfaces): void {
+    const plan = compile(profile, libraryWith(surfaces));
     if (this.world) this.world.load(plan);
     else {
       this.world = new World(plan, (link, bytes, from, to) => {
@@ -97,7 +97,9 @@ export class Runner {
         if (message.does === 'touch') desk?.touch(message.control, message.value > 0);
         else if (message.does === 'move') desk?.moveTo(message.control, message.value);
         else if (message.does === 'press') desk?.press(message.control, message.value > 0);
-        else desk?.turn(message.control, message.value);
+        else if (message.does === 'turn') desk?.turn(message.control, message.value);
+        else if (message.does === 'squeeze') desk?.squeeze(message.control, message.value);
+        else desk?.turnPage(message.value);
         return;
       }
       case 'host': {
@@ -191,6 +193,7 @@ export class Runner {
     });
     frame.setHead(Head.Open, open);
     frame.setHead(Head.HoldOff, engine.holdOff ? 1 : 0);
+    engine.pages.forEach((page, link) => frame.setPage(link, page));
   }
 
   private fillParts(frame: Frame, world: World): void {

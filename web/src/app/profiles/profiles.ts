@@ -3,6 +3,7 @@ import {
   ChangeDetectionStrategy,
   Component,
   ElementRef,
+  computed,
   inject,
   signal,
   viewChildren,
@@ -11,10 +12,12 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { InputText } from 'primeng/inputtext';
-import { emptyProfile, nineFerriesMix, readProfile, type Fault } from '@rondo/core/profile';
+import type { Fault } from '@rondo/core/document';
+import { emptyProfile, nineFerriesMix, readProfile } from '@rondo/core/profile';
 import { documentActions, listActions } from '../state/actions';
 import { freshId } from '../state/api';
-import { documentFeature } from '../state/document';
+import { profileFeature } from '../state/document';
+import { DocumentEditor } from '../state/documents';
 import { listFeature } from '../state/list';
 
 const LARGEST_FILE = 4 << 20;
@@ -239,11 +242,13 @@ const LARGEST_FILE = 4 << 20;
 })
 export class Profiles {
   private readonly store = inject(Store);
-  protected readonly profiles = this.store.selectSignal(listFeature.selectProfiles);
-  protected readonly message = this.store.selectSignal(listFeature.selectMessage);
+  private readonly list = this.store.selectSignal(listFeature.selectProfile);
+  protected readonly profiles = computed(() => this.list().documents);
+  protected readonly message = computed(() => this.list().message);
+  private readonly editor = inject(DocumentEditor);
   protected readonly refused = signal<{ file: string; faults: readonly Fault[] } | null>(null);
   protected readonly renaming = signal<string | null>(null);
-  private readonly open = this.store.selectSignal(documentFeature.selectProfile);
+  private readonly open = this.store.selectSignal(profileFeature.selectDocument);
   private readonly nameFields = viewChildren<ElementRef<HTMLInputElement>>('name');
 
   constructor() {
@@ -251,18 +256,30 @@ export class Profiles {
   }
 
   protected load(): void {
-    this.store.dispatch(listActions.load());
+    this.store.dispatch(listActions.load({ kind: 'profile' }));
   }
 
   protected create(): void {
     const names = new Set(this.profiles()?.map((profile) => profile.name));
     let name = 'New profile';
     for (let n = 2; names.has(name); n++) name = `New profile ${n}`;
-    this.store.dispatch(listActions.create({ profile: emptyProfile(freshId(), name), open: true }));
+    this.store.dispatch(
+      listActions.create({
+        kind: 'profile',
+        document: emptyProfile(freshId('profile'), name),
+        open: true,
+      }),
+    );
   }
 
   protected createDemo(): void {
-    this.store.dispatch(listActions.create({ profile: nineFerriesMix(freshId()), open: true }));
+    this.store.dispatch(
+      listActions.create({
+        kind: 'profile',
+        document: nineFerriesMix(freshId('profile')),
+        open: true,
+      }),
+    );
   }
 
   /** Reads a profile from a file: taken whole under a new id, or refused whole with every fault. */
@@ -288,8 +305,8 @@ export class Profiles {
       refuse(result.faults);
       return;
     }
-    const profile = { ...result.profile, id: freshId() };
-    this.store.dispatch(listActions.create({ profile, open: false }));
+    const document = { ...result.document, id: freshId('profile') };
+    this.store.dispatch(listActions.create({ kind: 'profile', document, open: false }));
   }
 
   protected startRename(id: string): void {
@@ -304,19 +321,16 @@ export class Profiles {
     const after = name.trim();
     if (after === '' || after === before) return;
     // The open profile is renamed where its other edits are, or the two would get in each other's way.
-    this.store.dispatch(
-      this.open()?.id === id
-        ? documentActions.rename({ name: after })
-        : listActions.rename({ id, name: after }),
-    );
+    if (this.open()?.id === id) this.editor.rename('profile', after);
+    else this.store.dispatch(listActions.rename({ kind: 'profile', id, name: after }));
   }
 
   protected duplicate(id: string): void {
-    this.store.dispatch(listActions.duplicate({ id }));
+    this.store.dispatch(listActions.duplicate({ kind: 'profile', id }));
   }
 
   protected remove(id: string, name: string): void {
-    if (this.open()?.id === id) this.store.dispatch(documentActions.close());
-    this.store.dispatch(listActions.delete({ id, name }));
+    if (this.open()?.id === id) this.store.dispatch(documentActions.close({ kind: 'profile' }));
+    this.store.dispatch(listActions.delete({ kind: 'profile', id, name }));
   }
 }

@@ -1,52 +1,65 @@
-import { createActionGroup, emptyProps, props } from '@ngrx/store';
-import type { Action, ControlRef, Profile } from '@rondo/core/profile';
-import type { ProfileSummary } from './api';
+import { createActionGroup, props } from '@ngrx/store';
+import type { Edit } from '@rondo/core/document';
+import type { ControlRef } from '@rondo/core/profile';
+import type { Summary } from './api';
+import type { AnyDocument, Kind } from './kinds';
 
-/** The list of profiles. */
+/** The lists of documents, one for each kind. */
 export const listActions = createActionGroup({
   source: 'List',
   events: {
-    Load: emptyProps(),
-    Loaded: props<{ profiles: ProfileSummary[] }>(),
-    Failed: props<{ message: string }>(),
-    Create: props<{ profile: Profile; open: boolean }>(),
-    Duplicate: props<{ id: string }>(),
-    Rename: props<{ id: string; name: string }>(),
-    Delete: props<{ id: string; name: string }>(),
-    Deleted: props<{ id: string; name: string }>(),
-    Restore: props<{ id: string }>(),
-    Changed: emptyProps(),
+    Load: props<{ kind: Kind }>(),
+    Loaded: props<{ kind: Kind; documents: Summary[] }>(),
+    Failed: props<{ kind: Kind; message: string }>(),
+    Create: props<{ kind: Kind; document: AnyDocument; open: boolean }>(),
+    Duplicate: props<{ kind: Kind; id: string }>(),
+    Rename: props<{ kind: Kind; id: string; name: string }>(),
+    Delete: props<{ kind: Kind; id: string; name: string }>(),
+    Deleted: props<{ kind: Kind; id: string; name: string }>(),
+    Restore: props<{ kind: Kind; id: string }>(),
+    Changed: props<{ kind: Kind }>(),
   },
 });
 
-/** The profile that is open. */
+/** The document of each kind that is open. */
 export const documentActions = createActionGroup({
   source: 'Document',
   events: {
-    Open: props<{ id: string }>(),
+    Open: props<{ kind: Kind; id: string }>(),
     Opened: props<{
-      profile: Profile;
+      kind: Kind;
+      document: AnyDocument;
       revision: number;
       unsaved: boolean;
       staleAt: number | null;
     }>(),
-    'Open Failed': props<{ message: string }>(),
-    Bind: props<{ name: string; control: ControlRef; action: Action }>(),
-    Unbind: props<{ name: string; control: ControlRef }>(),
-    Rename: props<{ name: string }>(),
-    Close: emptyProps(),
-    Undo: emptyProps(),
-    Redo: emptyProps(),
-    Saving: emptyProps(),
-    Saved: props<{ profile: Profile; revision: number }>(),
+    'Open Failed': props<{ kind: Kind; message: string }>(),
+    /** What is to change, worked out on the document as it is open. */
+    Edit: props<{ kind: Kind; edit: Edit }>(),
+    Close: props<{ kind: Kind }>(),
+    Undo: props<{ kind: Kind }>(),
+    Redo: props<{ kind: Kind }>(),
+    Saving: props<{ kind: Kind }>(),
+    Saved: props<{ kind: Kind; document: AnyDocument; revision: number }>(),
     'Save Failed': props<{
-      kind: 'away' | 'stale' | 'refused';
+      kind: Kind;
+      failure: 'away' | 'stale' | 'refused';
       message: string;
       revision: number | null;
     }>(),
-    Retry: emptyProps(),
-    'Keep Mine': emptyProps(),
-    'Take Theirs': emptyProps(),
+    Retry: props<{ kind: Kind }>(),
+    'Keep Mine': props<{ kind: Kind }>(),
+    'Take Theirs': props<{ kind: Kind }>(),
+  },
+});
+
+/** Surfaces of the user's own, as far as they have been needed. */
+export const libraryActions = createActionGroup({
+  source: 'Library',
+  events: {
+    Need: props<{ ids: readonly string[] }>(),
+    Got: props<{ surface: AnyDocument }>(),
+    Missing: props<{ id: string }>(),
   },
 });
 

@@ -1,6 +1,6 @@
 import { Injectable } from '@angular/core';
 import { z } from 'zod';
-import { readProfile, type Profile } from '@rondo/core/profile';
+import { readAs, type AnyDocument, type Documents, type Kind } from './kinds';
 
 const summarySchema = z.object({
   id: z.string(),
@@ -8,12 +8,12 @@ const summarySchema = z.object({
   revision: z.number(),
   updatedAt: z.string(),
 });
-export type ProfileSummary = z.infer<typeof summarySchema>;
-const listSchema = z.object({ profiles: z.array(summarySchema) });
+export type Summary = z.infer<typeof summarySchema>;
+const listSchema = z.object({ documents: z.array(summarySchema) });
 const openedSchema = z.object({
   revision: z.number(),
   updatedAt: z.string(),
-  profile: z.unknown(),
+  document: z.unknown(),
 });
 const savedSchema = z.object({ revision: z.number() });
 const problemSchema = z.object({
@@ -23,9 +23,9 @@ const problemSchema = z.object({
   faults: z.array(z.object({ path: z.string(), message: z.string() })).optional(),
 });
 
-export interface Opened {
+export interface Opened<K extends Kind> {
   readonly revision: number;
-  readonly profile: Profile;
+  readonly document: Documents[K];
 }
 
 /** What went wrong with a request: `away` where the server did not answer at all. */
@@ -43,7 +43,7 @@ export class ApiError extends Error {
 async function call(method: string, path: string, body?: unknown): Promise<unknown> {
   let answer: Response;
   try {
-    answer = await fetch(`/api/profiles${path}`, {
+    answer = await fetch(`/api/${path}`, {
       method,
       headers: body === undefined ? {} : { 'Content-Type': 'application/json' },
       body: body === undefined ? undefined : JSON.stringify(body),
@@ -65,43 +65,43 @@ async function call(method: string, path: string, body?: unknown): Promise<unkno
   throw new ApiError(kind, `${title}. ${detail}${where}`, revision);
 }
 
-/** An id for a new profile. */
-export const freshId = (): string => `p-${crypto.randomUUID()}`;
+/** An id for a new document. */
+export const freshId = (kind: Kind): string => `${kind.charAt(0)}-${crypto.randomUUID()}`;
 
-/** Profiles on the server. Every call throws {@link ApiError} where it fails. */
+const pathOf = (kind: Kind, id: string): string => `${kind}s/${encodeURIComponent(id)}`;
+
+/** Documents on the server. Every call throws {@link ApiError} where it fails. */
 @Injectable({ providedIn: 'root' })
 export class Api {
-  async list(): Promise<ProfileSummary[]> {
-    return listSchema.parse(await call('GET', '')).profiles;
+  async list(kind: Kind): Promise<Summary[]> {
+    return listSchema.parse(await call('GET', `${kind}s`)).documents;
   }
 
-  async open(id: string): Promise<Opened> {
-    const { revision, profile } = openedSchema.parse(
-      await call('GET', `/${encodeURIComponent(id)}`),
-    );
-    const result = readProfile(profile);
+  async open<K extends Kind>(kind: K, id: string): Promise<Opened<K>> {
+    const { revision, document } = openedSchema.parse(await call('GET', pathOf(kind, id)));
+    const result = readAs(kind, document);
     if (!result.ok)
       throw new ApiError(
         'refused',
         result.faults.map((fault) => `${fault.path}: ${fault.message}`).join('; '),
       );
-    return { revision, profile: result.profile };
+    return { revision, document: result.document };
   }
 
-  async create(profile: Profile): Promise<void> {
-    await call('POST', '', { profile });
+  async create(kind: Kind, document: AnyDocument): Promise<void> {
+    await call('POST', `${kind}s`, { document });
   }
 
-  async save(profile: Profile, revision: number): Promise<number> {
-    const path = `/${encodeURIComponent(profile.id)}`;
-    return savedSchema.parse(await call('PUT', path, { revision, profile })).revision;
+  async save(kind: Kind, document: AnyDocument, revision: number): Promise<number> {
+    const path = pathOf(kind, document.id);
+    return savedSchema.parse(await call('PUT', path, { revision, document })).revision;
   }
 
-  async remove(id: string): Promise<void> {
-    await call('DELETE', `/${encodeURIComponent(id)}`);
+  async remove(kind: Kind, id: string): Promise<void> {
+    await call('DELETE', pathOf(kind, id));
   }
 
-  async restore(id: string): Promise<void> {
-    await call('POST', `/${encodeURIComponent(id)}/restore`);
+  async restore(kind: Kind, id: string): Promise<void> {
+    await call('POST', `${pathOf(kind, id)}/restore`);
   }
 }

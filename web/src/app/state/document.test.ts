@@ -1,54 +1,55 @@
 import '@angular/compiler';
-import { nineFerriesMix, type Action } from '@rondo/core/profile';
+import { rename, type Edited } from '@rondo/core/document';
+import { bind, nineFerriesMix, type Action, type Profile } from '@rondo/core/profile';
 import { documentActions as does } from './actions';
-import { documentFeature, emptyDocument, type DocumentState } from './document';
+import { nothingOpen, reducerOf, type DocumentState } from './document';
 
-const run = (...actions: Parameters<typeof documentFeature.reducer>[1][]): DocumentState =>
-  actions.reduce(documentFeature.reducer, emptyDocument);
+type State = DocumentState<Profile>;
+const reduce = reducerOf('profile');
+const run = (from: State, ...actions: Parameters<typeof reduce>[1][]): State =>
+  actions.reduce(reduce, from);
+const kind = 'profile';
 const profile = nineFerriesMix();
-const opened = does.opened({ profile, revision: 4, unsaved: false, staleAt: null });
-const control = { surface: 'desk', control: 'fader-1', part: 'value' } as const;
+const opened = run(
+  nothingOpen(),
+  does.opened({ kind, document: profile, revision: 4, unsaved: false, staleAt: null }),
+);
+const change = (state: State, edit: (now: Profile) => Edited<Profile>): State =>
+  run(state, does.edit({ kind, edit: edit(state.document!).edit! }));
 const action: Action = { do: 'bank', by: 1 };
-const bind = does.bind({ name: 'Bind', control, action });
+const control = { surface: 'desk', control: 'fader-1', part: 'value' } as const;
+const bound = change(opened, (now) => bind(now, 'Bind', control, action));
 
 test('an edit is unsaved until exactly it has been saved', () => {
-  const edited = run(opened, bind);
-  expect(edited.save).toBe('unsaved');
-  const later = documentFeature.reducer(edited, does.rename({ name: 'Other' }));
-  const savedOld = documentFeature.reducer(
-    later,
-    does.saved({ profile: edited.profile!, revision: 5 }),
-  );
+  expect(bound.save).toBe('unsaved');
+  const later = change(bound, (now) => rename(now, 'Other'));
+  const savedOld = run(later, does.saved({ kind, document: bound.document!, revision: 5 }));
   expect([savedOld.save, savedOld.revision]).toEqual(['unsaved', 5]);
-  const savedNew = documentFeature.reducer(
-    savedOld,
-    does.saved({ profile: later.profile!, revision: 6 }),
-  );
+  const savedNew = run(savedOld, does.saved({ kind, document: later.document!, revision: 6 }));
   expect(savedNew.save).toBe('saved');
 });
 
 test('undo and redo walk the edits and name them', () => {
-  const back = run(opened, bind, does.undo());
-  expect(back.profile).toEqual(profile);
+  const back = run(bound, does.undo({ kind }));
+  expect(back.document).toEqual(profile);
   expect([back.past.length, back.future.length]).toEqual([0, 1]);
-  expect(run(opened, bind, does.undo(), does.redo()).profile).toEqual(run(opened, bind).profile);
-  expect(run(opened, bind, does.undo(), does.rename({ name: 'x' })).future).toEqual([]);
+  expect(run(back, does.redo({ kind })).document).toEqual(bound.document);
+  expect(change(back, (now) => rename(now, 'x')).future).toEqual([]);
 });
 
 test('a stale save stays stale through further edits until the user chooses', () => {
-  const stale = run(
-    opened,
-    bind,
-    does.saveFailed({ kind: 'stale', message: '', revision: 9 }),
-    does.rename({ name: 'Mine' }),
+  const stale = change(
+    run(bound, does.saveFailed({ kind, failure: 'stale', message: '', revision: 9 })),
+    (now) => rename(now, 'Mine'),
   );
   expect(stale.save).toBe('stale');
-  const kept = documentFeature.reducer(stale, does.keepMine());
-  expect([kept.save, kept.revision, kept.profile?.name]).toEqual(['unsaved', 9, 'Mine']);
+  const kept = run(stale, does.keepMine({ kind }));
+  expect([kept.save, kept.revision, kept.document?.name]).toEqual(['unsaved', 9, 'Mine']);
 });
 
-test('an answer for a profile that is no longer open changes nothing', () => {
-  const state = run(opened, bind);
+test('an answer for a profile that is no longer open, or an edit of another kind, changes nothing', () => {
   const other = { ...profile, id: 'other' };
-  expect(documentFeature.reducer(state, does.saved({ profile: other, revision: 1 }))).toBe(state);
+  expect(run(bound, does.saved({ kind, document: other, revision: 1 }))).toBe(bound);
+  const edit = bound.past[0];
+  expect(run(bound, does.edit({ kind: 'surface', edit }))).toBe(bound);
 });

@@ -1,21 +1,13 @@
-import { createFeature, createReducer, createSelector, on } from '@ngrx/store';
-import {
-  bind,
-  redo,
-  rename,
-  unbind,
-  undo,
-  type Edit,
-  type Edited,
-  type Profile,
-} from '@rondo/core/profile';
+import { createFeature, createReducer, on, type ActionReducer } from '@ngrx/store';
+import { redo, undo, type Edit } from '@rondo/core/document';
 import { documentActions } from './actions';
+import type { Documents, Kind } from './kinds';
 
-/** Where the open profile stands toward the server. */
+/** Where an open document stands toward the server. */
 export type SaveState = 'saved' | 'unsaved' | 'saving' | 'away' | 'stale' | 'refused';
 
-export interface DocumentState {
-  readonly profile: Profile | null;
+export interface DocumentState<T> {
+  readonly document: T | null;
   /** Revision on the server that the edits build on. */
   readonly revision: number;
   readonly save: SaveState;
@@ -27,108 +19,145 @@ export interface DocumentState {
   readonly future: readonly Edit[];
 }
 
-export const emptyDocument: DocumentState = {
-  profile: null,
+const NOTHING_OPEN = {
+  document: null,
   revision: 0,
   save: 'saved',
   staleAt: null,
   message: null,
   past: [],
   future: [],
-};
+} as const satisfies DocumentState<never>;
+
+export const nothingOpen = <T>(): DocumentState<T> => NOTHING_OPEN;
 
 const MOST_UNDO = 500;
 
 /** A stale or refused document stays so until the user has chosen; anything else is simply unsaved. */
 const afterEdit = (save: SaveState): SaveState => (save === 'stale' ? save : 'unsaved');
 
-function take(state: DocumentState, change: (profile: Profile) => Edited): DocumentState {
-  if (!state.profile) return state;
-  const { profile, edit } = change(state.profile);
-  if (!edit) return state;
-  return {
-    ...state,
-    profile,
-    save: afterEdit(state.save),
-    past: [...state.past, edit].slice(-MOST_UNDO),
-    future: [],
+/** The state of the open document of one kind. */
+export function reducerOf<K extends Kind>(kind: K): ActionReducer<DocumentState<Documents[K]>> {
+  type State = DocumentState<Documents[K]>;
+  type Does = (typeof documentActions)[keyof typeof documentActions];
+  /** Acts on this kind only. */
+  const own =
+    <A extends { kind: Kind }>(change: (state: State, action: A) => State) =>
+    (state: State, action: A): State =>
+      action.kind === kind ? change(state, action) : state;
+  const step = (state: State, from: 'past' | 'future'): State => {
+    const edit = state[from].at(-1);
+    if (!edit || !state.document) return state;
+    const document = (from === 'past' ? undo : redo)(state.document, edit);
+    if (!document) return state;
+    const to = from === 'past' ? 'future' : 'past';
+    return {
+      ...state,
+      document,
+      save: afterEdit(state.save),
+      [from]: state[from].slice(0, -1),
+      [to]: [...state[to], edit],
+    };
   };
+  const reducer = createReducer<State, ReturnType<Does>>(
+    nothingOpen(),
+    on(
+      documentActions.open,
+      documentActions.close,
+      own(() => nothingOpen()),
+    ),
+    on(
+      documentActions.opened,
+      own((_, { document, revision, unsaved, staleAt }) => ({
+        ...nothingOpen<Documents[K]>(),
+        document: document as Documents[K],
+        revision,
+        staleAt,
+        save: staleAt !== null ? 'stale' : unsaved ? 'unsaved' : 'saved',
+      })),
+    ),
+    on(
+      documentActions.openFailed,
+      own((_, { message }) => ({ ...nothingOpen<Documents[K]>(), message })),
+    ),
+    on(
+      documentActions.edit,
+      own((state, { edit }) => {
+        const document = state.document && redo(state.document, edit);
+        return document
+          ? {
+              ...state,
+              document,
+              save: afterEdit(state.save),
+              past: [...state.past, edit].slice(-MOST_UNDO),
+              future: [],
+            }
+          : state;
+      }),
+    ),
+    on(
+      documentActions.undo,
+      own((state) => step(state, 'past')),
+    ),
+    on(
+      documentActions.redo,
+      own((state) => step(state, 'future')),
+    ),
+    on(
+      documentActions.saving,
+      own((state) => ({ ...state, save: 'saving' })),
+    ),
+    on(
+      documentActions.saved,
+      own((state, { document, revision }) =>
+        state.document?.id !== document.id
+          ? state
+          : {
+              ...state,
+              revision,
+              message: null,
+              save: state.document === document ? 'saved' : 'unsaved',
+            },
+      ),
+    ),
+    on(
+      documentActions.saveFailed,
+      own((state, { failure, message, revision }) => ({
+        ...state,
+        save: failure,
+        message,
+        staleAt: failure === 'stale' ? revision : null,
+      })),
+    ),
+    on(
+      documentActions.keepMine,
+      own((state) =>
+        state.staleAt === null
+          ? state
+          : { ...state, revision: state.staleAt, staleAt: null, save: 'unsaved', message: null },
+      ),
+    ),
+  );
+  return reducer as ActionReducer<State>;
 }
 
-export const documentFeature = createFeature({
-  name: 'document',
-  reducer: createReducer(
-    emptyDocument,
-    on(documentActions.open, documentActions.close, () => emptyDocument),
-    on(documentActions.opened, (_, { profile, revision, unsaved, staleAt }): DocumentState => ({
-      ...emptyDocument,
-      profile,
-      revision,
-      staleAt,
-      save: staleAt !== null ? 'stale' : unsaved ? 'unsaved' : 'saved',
-    })),
-    on(documentActions.openFailed, (_, { message }): DocumentState => ({
-      ...emptyDocument,
-      message,
-    })),
-    on(documentActions.bind, (state, { name, control, action }) =>
-      take(state, (profile) => bind(profile, name, control, action)),
-    ),
-    on(documentActions.unbind, (state, { name, control }) =>
-      take(state, (profile) => unbind(profile, name, control)),
-    ),
-    on(documentActions.rename, (state, { name }) =>
-      take(state, (profile) => rename(profile, name)),
-    ),
-    on(documentActions.undo, (state): DocumentState => {
-      const edit = state.past.at(-1);
-      const profile = edit && state.profile ? undo(state.profile, edit) : null;
-      if (!edit || !profile) return state;
-      return {
-        ...state,
-        profile,
-        save: afterEdit(state.save),
-        past: state.past.slice(0, -1),
-        future: [...state.future, edit],
-      };
-    }),
-    on(documentActions.redo, (state): DocumentState => {
-      const edit = state.future.at(-1);
-      const profile = edit && state.profile ? redo(state.profile, edit) : null;
-      if (!edit || !profile) return state;
-      return {
-        ...state,
-        profile,
-        save: afterEdit(state.save),
-        past: [...state.past, edit],
-        future: state.future.slice(0, -1),
-      };
-    }),
-    on(documentActions.saving, (state): DocumentState => ({ ...state, save: 'saving' })),
-    on(documentActions.saved, (state, { profile, revision }): DocumentState =>
-      state.profile?.id !== profile.id
-        ? state
-        : {
-            ...state,
-            revision,
-            message: null,
-            save: state.profile === profile ? 'saved' : 'unsaved',
-          },
-    ),
-    on(documentActions.saveFailed, (state, { kind, message, revision }): DocumentState => ({
-      ...state,
-      save: kind,
-      message,
-      staleAt: kind === 'stale' ? revision : null,
-    })),
-    on(documentActions.keepMine, (state): DocumentState =>
-      state.staleAt === null
-        ? state
-        : { ...state, revision: state.staleAt, staleAt: null, save: 'unsaved', message: null },
-    ),
-  ),
-  extraSelectors: ({ selectPast, selectFuture }) => ({
-    selectUndoName: createSelector(selectPast, (past) => past.at(-1)?.name ?? null),
-    selectRedoName: createSelector(selectFuture, (future) => future.at(-1)?.name ?? null),
-  }),
+export const profileFeature = createFeature<'profile', DocumentState<Documents['profile']>>({
+  name: 'profile',
+  reducer: reducerOf('profile'),
+});
+
+export const surfaceFeature = createFeature<'surface', DocumentState<Documents['surface']>>({
+  name: 'surface',
+  reducer: reducerOf('surface'),
+});
+
+/** The state of the open document of a kind. */
+export const selectStateOf: {
+  readonly [K in Kind]: (state: object) => DocumentState<Documents[K]>;
+} = { profile: profileFeature.selectProfileState, surface: surfaceFeature.selectSurfaceState };
+
+/** What undo would take back and redo would do again; null where there is nothing. */
+export const lastNames = ({ past, future }: DocumentState<unknown>) => ({
+  undo: past.at(-1)?.name ?? null,
+  redo: future.at(-1)?.name ?? null,
 });

@@ -1,40 +1,40 @@
 import { Injectable } from '@angular/core';
 import { z } from 'zod';
-import { readProfile, type Profile } from '@rondo/core/profile';
+import { readAs, type AnyDocument, type Documents, type Kind } from './kinds';
 
-const draftSchema = z.object({ revision: z.number(), profile: z.unknown() });
-const keyOf = (id: string): string => `rondo.draft.${id}`;
+const draftSchema = z.object({ revision: z.number(), document: z.unknown() });
+const keyOf = (kind: Kind, id: string): string => `rondo.draft.${kind}.${id}`;
 
-export interface Draft {
+export interface Draft<T> {
   /** Revision on the server that the draft builds on. */
   readonly revision: number;
-  readonly profile: Profile;
+  readonly document: T;
 }
 
 /** Edits that the server has not acknowledged yet, kept in this browser so that a closed page loses none. */
 @Injectable({ providedIn: 'root' })
 export class Drafts {
-  read(id: string): Draft | null {
+  read<K extends Kind>(kind: K, id: string): Draft<Documents[K]> | null {
     try {
-      const { revision, profile } = draftSchema.parse(
-        JSON.parse(localStorage.getItem(keyOf(id)) ?? ''),
+      const { revision, document } = draftSchema.parse(
+        JSON.parse(localStorage.getItem(keyOf(kind, id)) ?? ''),
       );
-      const result = readProfile(profile);
-      return result.ok ? { revision, profile: result.profile } : null;
+      const result = readAs(kind, document);
+      return result.ok ? { revision, document: result.document } : null;
     } catch {
       return null;
     }
   }
 
-  keep(draft: Draft): void {
+  keep(kind: Kind, draft: Draft<AnyDocument>): void {
     try {
-      localStorage.setItem(keyOf(draft.profile.id), JSON.stringify(draft));
+      localStorage.setItem(keyOf(kind, draft.document.id), JSON.stringify(draft));
     } catch {
       // Without room the edits still stand in the page.
     }
   }
 
-  drop(id: string): void {
-    localStorage.removeItem(keyOf(id));
+  drop(kind: Kind, id: string): void {
+    localStorage.removeItem(keyOf(kind, id));
   }
 }

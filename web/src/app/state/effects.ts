@@ -11,6 +11,7 @@ import {
   exhaustMap,
   filter,
   from,
+  groupBy,
   map,
   mergeMap,
   of,
@@ -19,11 +20,11 @@ import {
   withLatestFrom,
   type Observable,
 } from 'rxjs';
-import type { Profile } from '@rondo/core/profile';
-import { documentActions, listActions } from './actions';
+import { documentActions, libraryActions, listActions } from './actions';
 import { Api, ApiError, freshId } from './api';
-import { documentFeature } from './document';
+import { selectStateOf, type DocumentState } from './document';
 import { Drafts } from './drafts';
+import { SCREEN_OF, type AnyDocument, type Kind } from './kinds';
 
 const AUTOSAVE_MS = 300;
 const RETRY_MS = 2_000;
@@ -31,56 +32,71 @@ const RETRY_MS = 2_000;
 const words = (error: unknown): string =>
   error instanceof ApiError ? error.message : 'Rondo could not read the server’s answer.';
 
+const listFailed = (kind: Kind) => (error: unknown) =>
+  of(listActions.failed({ kind, message: words(error) }));
+
+/** The state of the open document of a kind, for what treats all kinds alike. */
+const stateOf = (store: Store, kind: Kind): Observable<DocumentState<AnyDocument>> =>
+  store.select<DocumentState<AnyDocument>>(selectStateOf[kind]);
+
 export const loadList = createEffect(
   (actions$ = inject(Actions), api = inject(Api)) =>
     actions$.pipe(
       ofType(listActions.load, listActions.changed),
-      switchMap(() =>
-        from(api.list()).pipe(
-          map((profiles) => listActions.loaded({ profiles })),
-          catchError((error: unknown) => of(listActions.failed({ message: words(error) }))),
+      groupBy(({ kind }) => kind),
+      mergeMap((ofKind) =>
+        ofKind.pipe(
+          switchMap(({ kind }) =>
+            from(api.list(kind)).pipe(
+              map((documents) => listActions.loaded({ kind, documents })),
+              catchError(listFailed(kind)),
+            ),
+          ),
         ),
       ),
     ),
   { functional: true },
 );
 
-/** Changes of the list go one after the other; each ends with the list loaded anew. */
+/** Changes of the lists go one after the other; each ends with the list loaded anew. */
 export const changeList = createEffect(
   (actions$ = inject(Actions), api = inject(Api), router = inject(Router)) => {
     const done = (
+      kind: Kind,
       work: Promise<unknown>,
     ): Observable<ReturnType<typeof listActions.changed | typeof listActions.failed>> =>
       from(work).pipe(
-        map(() => listActions.changed()),
-        catchError((error: unknown) => of(listActions.failed({ message: words(error) }))),
+        map(() => listActions.changed({ kind })),
+        catchError(listFailed(kind)),
       );
-    const change = async (id: string, to: (profile: Profile) => Profile): Promise<void> => {
-      const { profile, revision } = await api.open(id);
-      await api.save(to(profile), revision);
+    const rename = async (kind: Kind, id: string, name: string): Promise<void> => {
+      const { document, revision } = await api.open(kind, id);
+      await api.save(kind, { ...document, name }, revision);
     };
     return actions$.pipe(
       ofType(listActions.create, listActions.duplicate, listActions.rename, listActions.restore),
       concatMap((action) => {
+        const { kind } = action;
         switch (action.type) {
           case listActions.create.type:
             return done(
-              api.create(action.profile).then(() => {
-                if (action.open) void router.navigate(['/bind', action.profile.id]);
+              kind,
+              api.create(kind, action.document).then(() => {
+                if (action.open) void router.navigate([SCREEN_OF[kind], action.document.id]);
               }),
             );
           case listActions.duplicate.type:
             return done(
-              api
-                .open(action.id)
-                .then(({ profile }) =>
-                  api.create({ ...profile, id: freshId(), name: `${profile.name} (copy)` }),
-                ),
+              kind,
+              api.open(kind, action.id).then(({ document }) => {
+                const name = `${document.name.slice(0, 50)} (copy)`;
+                return api.create(kind, { ...document, id: freshId(kind), name });
+              }),
             );
           case listActions.rename.type:
-            return done(change(action.id, (profile) => ({ ...profile, name: action.name })));
+            return done(kind, rename(kind, action.id, action.name));
           default:
-            return done(api.restore(action.id));
+            return done(kind, api.restore(kind, action.id));
         }
       }),
     );
@@ -88,14 +104,14 @@ export const changeList = createEffect(
   { functional: true },
 );
 
-export const deleteProfile = createEffect(
+export const deleteDocument = createEffect(
   (actions$ = inject(Actions), api = inject(Api)) =>
     actions$.pipe(
       ofType(listActions.delete),
-      concatMap(({ id, name }) =>
-        from(api.remove(id)).pipe(
-          mergeMap(() => [listActions.deleted({ id, name }), listActions.changed()]),
-          catchError((error: unknown) => of(listActions.failed({ message: words(error) }))),
+      concatMap(({ kind, id, name }) =>
+        from(api.remove(kind, id)).pipe(
+          mergeMap(() => [listActions.deleted({ kind, id, name }), listActions.changed({ kind })]),
+          catchError(listFailed(kind)),
         ),
       ),
     ),
@@ -107,111 +123,161 @@ export const offerRestore = createEffect(
   (actions$ = inject(Actions), messages = inject(MessageService)) =>
     actions$.pipe(
       ofType(listActions.deleted),
-      tap(({ id, name }) =>
-        messages.add({ key: 'undo', summary: `“${name}” is deleted.`, data: { id }, life: 12_000 }),
+      tap(({ kind, id, name }) =>
+        messages.add({
+          key: 'undo',
+          summary: `“${name}” is deleted.`,
+          data: { kind, id },
+          life: 12_000,
+        }),
       ),
     ),
   { functional: true, dispatch: false },
 );
 
-/** Opens a profile, with edits of this browser that the server has not acknowledged yet. */
-export const openProfile = createEffect(
-  (actions$ = inject(Actions), api = inject(Api), drafts = inject(Drafts), store = inject(Store)) =>
-    actions$.pipe(
+/** Opens a document, with edits of this browser that the server has not acknowledged yet. */
+export const openDocument = createEffect(
+  (
+    actions$ = inject(Actions),
+    api = inject(Api),
+    drafts = inject(Drafts),
+    store = inject(Store),
+  ) => {
+    const current = {
+      profile: store.selectSignal(selectStateOf.profile),
+      surface: store.selectSignal(selectStateOf.surface),
+    };
+    return actions$.pipe(
       ofType(documentActions.open, documentActions.takeTheirs),
-      withLatestFrom(store.select(documentFeature.selectProfile)),
-      switchMap(([action, current]) => {
-        const id = action.type === documentActions.open.type ? action.id : (current?.id ?? '');
-        if (action.type === documentActions.takeTheirs.type) drafts.drop(id);
-        const draft = drafts.read(id);
-        return from(api.open(id)).pipe(
-          map(({ profile, revision }) =>
-            documentActions.opened(
-              draft
-                ? {
-                    profile: draft.profile,
-                    revision: draft.revision,
-                    unsaved: true,
-                    staleAt: draft.revision === revision ? null : revision,
-                  }
-                : { profile, revision, unsaved: false, staleAt: null },
-            ),
-          ),
-          catchError((error: unknown) =>
-            of(
-              draft && error instanceof ApiError && error.kind === 'away'
-                ? documentActions.opened({ ...draft, unsaved: true, staleAt: null })
-                : documentActions.openFailed({ message: words(error) }),
-            ),
-          ),
-        );
-      }),
-    ),
+      groupBy(({ kind }) => kind),
+      mergeMap((ofKind) =>
+        ofKind.pipe(
+          switchMap((action) => {
+            const { kind } = action;
+            const isOpen = action.type === documentActions.open.type;
+            const id = isOpen ? action.id : (current[kind]().document?.id ?? '');
+            if (!isOpen) drafts.drop(kind, id);
+            const draft = drafts.read(kind, id);
+            return from(api.open(kind, id)).pipe(
+              map(({ document, revision }) =>
+                documentActions.opened(
+                  draft
+                    ? {
+                        kind,
+                        document: draft.document,
+                        revision: draft.revision,
+                        unsaved: true,
+                        staleAt: draft.revision === revision ? null : revision,
+                      }
+                    : { kind, document, revision, unsaved: false, staleAt: null },
+                ),
+              ),
+              catchError((error: unknown) =>
+                of(
+                  draft && error instanceof ApiError && error.kind === 'away'
+                    ? documentActions.opened({ kind, ...draft, unsaved: true, staleAt: null })
+                    : documentActions.openFailed({ kind, message: words(error) }),
+                ),
+              ),
+            );
+          }),
+        ),
+      ),
+    );
+  },
   { functional: true },
 );
 
 /** Keeps what is not acknowledged in this browser, and drops it once it is. */
-export const keepDraft = createEffect(
-  (store = inject(Store), drafts = inject(Drafts)) =>
-    store.select(documentFeature.selectDocumentState).pipe(
-      tap(({ profile, revision, save }) => {
-        if (!profile) return;
-        if (save === 'saved') drafts.drop(profile.id);
-        else if (save !== 'saving') drafts.keep({ revision, profile });
-      }),
-    ),
-  { functional: true, dispatch: false },
-);
+function keepDraftOf(kind: Kind) {
+  return createEffect(
+    (store = inject(Store), drafts = inject(Drafts)) =>
+      stateOf(store, kind).pipe(
+        tap(({ document, revision, save }) => {
+          if (!document) return;
+          if (save === 'saved') drafts.drop(kind, document.id);
+          else if (save !== 'saving') drafts.keep(kind, { revision, document });
+        }),
+      ),
+    { functional: true, dispatch: false },
+  );
+}
+export const keepProfileDraft = keepDraftOf('profile');
+export const keepSurfaceDraft = keepDraftOf('surface');
 
 /** Saves a moment after the last edit, one save at a time. */
-export const autosave = createEffect(
-  (actions$ = inject(Actions), store = inject(Store), api = inject(Api)) =>
-    actions$.pipe(
-      ofType(
-        documentActions.opened,
-        documentActions.bind,
-        documentActions.unbind,
-        documentActions.rename,
-        documentActions.undo,
-        documentActions.redo,
-        documentActions.saved,
-        documentActions.retry,
-        documentActions.keepMine,
-      ),
-      debounceTime(AUTOSAVE_MS),
-      withLatestFrom(store.select(documentFeature.selectDocumentState)),
-      filter(
-        ([, { profile, save }]) => profile !== null && (save === 'unsaved' || save === 'away'),
-      ),
-      exhaustMap(([, { profile, revision }]) => {
-        const sent = profile as Profile;
-        store.dispatch(documentActions.saving());
-        return from(api.save(sent, revision)).pipe(
-          map((saved) => documentActions.saved({ profile: sent, revision: saved })),
-          catchError((error: unknown) =>
-            of(
-              documentActions.saveFailed({
-                kind:
-                  error instanceof ApiError && error.kind !== 'missing' ? error.kind : 'refused',
-                message: words(error),
-                revision: error instanceof ApiError ? (error.revision ?? null) : null,
-              }),
+function autosaveOf(kind: Kind) {
+  return createEffect(
+    (actions$ = inject(Actions), store = inject(Store), api = inject(Api)) =>
+      actions$.pipe(
+        ofType(
+          documentActions.opened,
+          documentActions.edit,
+          documentActions.undo,
+          documentActions.redo,
+          documentActions.saved,
+          documentActions.retry,
+          documentActions.keepMine,
+        ),
+        filter((action) => action.kind === kind),
+        debounceTime(AUTOSAVE_MS),
+        withLatestFrom(stateOf(store, kind)),
+        filter(
+          ([, { document, save }]) => document !== null && (save === 'unsaved' || save === 'away'),
+        ),
+        exhaustMap(([, { document, revision }]) => {
+          const sent = document as AnyDocument;
+          store.dispatch(documentActions.saving({ kind }));
+          return from(api.save(kind, sent, revision)).pipe(
+            map((saved) => documentActions.saved({ kind, document: sent, revision: saved })),
+            catchError((error: unknown) =>
+              of(
+                documentActions.saveFailed({
+                  kind,
+                  failure:
+                    error instanceof ApiError && error.kind !== 'missing' ? error.kind : 'refused',
+                  message: words(error),
+                  revision: error instanceof ApiError ? (error.revision ?? null) : null,
+                }),
+              ),
             ),
-          ),
-        );
-      }),
-    ),
-  { functional: true },
-);
+          );
+        }),
+      ),
+    { functional: true },
+  );
+}
+export const autosaveProfile = autosaveOf('profile');
+export const autosaveSurface = autosaveOf('surface');
 
 /** While the server is away, tries again. */
 export const retry = createEffect(
   (actions$ = inject(Actions)) =>
     actions$.pipe(
       ofType(documentActions.saveFailed),
-      filter(({ kind }) => kind === 'away'),
+      filter(({ failure }) => failure === 'away'),
       delay(RETRY_MS),
-      map(() => documentActions.retry()),
+      map(({ kind }) => documentActions.retry({ kind })),
+    ),
+  { functional: true },
+);
+
+/** Fetches the user's own surfaces as they are needed. */
+export const fetchSurfaces = createEffect(
+  (actions$ = inject(Actions), api = inject(Api)) =>
+    actions$.pipe(
+      ofType(libraryActions.need),
+      mergeMap(({ ids }) => ids),
+      mergeMap((id) =>
+        from(api.open('surface', id)).pipe(
+          map(({ document }) => libraryActions.got({ surface: document })),
+          catchError((error: unknown) =>
+            error instanceof ApiError && error.kind === 'away'
+              ? of(libraryActions.need({ ids: [id] })).pipe(delay(RETRY_MS))
+              : of(libraryActions.missing({ id })),
+          ),
+        ),
+      ),
     ),
   { functional: true },
 );

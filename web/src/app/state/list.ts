@@ -1,26 +1,39 @@
 import { createFeature, createReducer, on } from '@ngrx/store';
 import { documentActions, listActions } from './actions';
-import type { ProfileSummary } from './api';
+import type { Summary } from './api';
+import type { Kind } from './kinds';
 
 export interface ListState {
   /** Null until it has been loaded once. */
-  readonly profiles: readonly ProfileSummary[] | null;
+  readonly documents: readonly Summary[] | null;
   readonly message: string | null;
 }
 
+const empty: ListState = { documents: null, message: null };
+
+/** The stored documents of each kind. */
 export const listFeature = createFeature({
   name: 'list',
-  reducer: createReducer<ListState>(
-    { profiles: null, message: null },
-    on(listActions.loaded, (_, { profiles }): ListState => ({ profiles, message: null })),
-    // The open profile is saved from elsewhere; the list need not be asked for again.
-    on(documentActions.saved, (state, { profile, revision }): ListState => ({
+  reducer: createReducer<Readonly<Record<Kind, ListState>>>(
+    { profile: empty, surface: empty },
+    on(listActions.loaded, (state, { kind, documents }) => ({
       ...state,
-      profiles:
-        state.profiles?.map((entry) =>
-          entry.id === profile.id ? { ...entry, name: profile.name, revision } : entry,
-        ) ?? null,
+      [kind]: { documents, message: null },
     })),
-    on(listActions.failed, (state, { message }): ListState => ({ ...state, message })),
+    // The open document is saved from elsewhere; the list need not be asked for again.
+    on(documentActions.saved, (state, { kind, document, revision }) => ({
+      ...state,
+      [kind]: {
+        ...state[kind],
+        documents:
+          state[kind].documents?.map((entry) =>
+            entry.id === document.id ? { ...entry, name: document.name, revision } : entry,
+          ) ?? null,
+      },
+    })),
+    on(listActions.failed, (state, { kind, message }) => ({
+      ...state,
+      [kind]: { ...state[kind], message },
+    })),
   ),
 });

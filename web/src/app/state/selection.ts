@@ -20,6 +20,8 @@ export const selectionFeature = createFeature({
       ...state,
       holdOff,
     })),
-    on(documentActions.open, (state): SelectionState => ({ ...state, control: null })),
+    on(documentActions.open, (state, { kind }): SelectionState =>
+      kind === 'profile' ? { ...state, control: null } : state,
+    ),
   ),
 });

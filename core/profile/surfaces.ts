@@ -1,0 +1,40 @@
+import { edit, type Edited } from '@rondo/core/document';
+import type { Profile, Roles } from './profile.js';
+
+/** Adds a surface to a profile under an id of its own. */
+export function addSurface(profile: Profile, model: string, label: string): Edited<Profile> {
+  let n = profile.surfaceOrder.length + 1;
+  while (Object.hasOwn(profile.surfaces, `surface-${n}`)) n++;
+  const id = `surface-${n}`;
+  const labels = new Set(profile.surfaceOrder.map((key) => profile.surfaces[key].label));
+  let name = label;
+  for (let twin = 2; labels.has(name); twin++) name = `${label} ${twin}`;
+  return edit(profile, `Add ${name}`, (draft) => {
+    draft.surfaces[id] = { id, model, label: name };
+    draft.surfaceOrder.push(id);
+  });
+}
+
+/** Takes a surface out of a profile, with everything that is bound on it. */
+export function removeSurface(profile: Profile, id: string): Edited<Profile> {
+  const label = Object.hasOwn(profile.surfaces, id) ? profile.surfaces[id].label : id;
+  return edit(profile, `Take out ${label}`, (draft) => {
+    Reflect.deleteProperty(draft.surfaces, id);
+    draft.surfaceOrder = draft.surfaceOrder.filter((key) => key !== id);
+    const gone = draft.bindingOrder.filter((key) => draft.bindings[key].control.surface === id);
+    for (const key of gone) Reflect.deleteProperty(draft.bindings, key);
+    if (gone.length > 0)
+      draft.bindingOrder = draft.bindingOrder.filter((key) => Object.hasOwn(draft.bindings, key));
+  });
+}
+
+/** How many bindings hang on a surface. */
+export const bindingsOn = (profile: Profile, id: string): number =>
+  profile.bindingOrder.filter((key) => profile.bindings[key].control.surface === id).length;
+
+/** Says what the messages of a surface's port are for. */
+export const setRoles = (profile: Profile, id: string, roles: Roles): Edited<Profile> =>
+  edit(profile, `Roles of ${profile.surfaces[id].label}`, (draft) => {
+    if (roles.notes.length > 0 || roles.clock) draft.surfaces[id].roles = roles;
+    else Reflect.deleteProperty(draft.surfaces[id], 'roles');
+  });

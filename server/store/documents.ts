@@ -1,0 +1,139 @@
+import type { Knex } from 'knex';
+
+/** The kinds of documents that are stored. Each has a table of its own and one of its revisions. */
+export const KINDS = ['profile', 'surface'] as const;
+export type Kind = (typeof KINDS)[number];
+
+export interface Summary {
+  readonly id: string;
+  readonly name: string;
+  readonly revision: number;
+  readonly updatedAt: string;
+}
+
+export interface Stored extends Summary {
+  /** The document as JSON text, byte for byte as it was saved. */
+  readonly body: string;
+}
+
+interface Row {
+  id: string;
+  name: string;
+  revision: number;
+  updated_at: string;
+}
+
+interface RevisionRow {
+  revision: number;
+  body: string;
+}
+
+const summary = (row: Row): Summary => ({
+  id: row.id,
+  name: row.name,
+  revision: row.revision,
+  updatedAt: row.updated_at,
+});
+
+export type SaveResult =
+  | { readonly done: true; readonly revision: number; readonly updatedAt: string }
+  | { readonly done: false; readonly why: 'missing' }
+  | { readonly done: false; readonly why: 'stale'; readonly revision: number };
+
+/** Documents of one kind and all their revisions. Each method is one transaction. */
+export class DocumentStore {
+  private readonly revisions: string;
+  private readonly owner: string;
+
+  constructor(
+    private readonly db: Knex,
+    readonly kind: Kind,
+    private readonly now: () => string = () => new Date().toISOString(),
+  ) {
+    this.revisions = `${kind}_revision`;
+    this.owner = `${kind}_id`;
+  }
+
+  async list(): Promise<Summary[]> {
+    const rows = await this.db<Row>(this.kind)
+      .whereNull('deleted_at')
+      .orderBy('updated_at', 'desc');
+    return rows.map(summary);
+  }
+
+  /** A document at its newest revision, or at an earlier one. */
+  async get(id: string, revision?: number): Promise<Stored | null> {
+    const row = await this.db<Row>(this.kind).where({ id }).whereNull('deleted_at').first();
+    if (!row) return null;
+    const wanted = revision ?? row.revision;
+    const kept = await this.db<RevisionRow>(this.revisions)
+      .where({ [this.owner]: id, revision: wanted })
+      .first();
+    return kept ? { ...summary(row), revision: wanted, body: kept.body } : null;
+  }
+
+  /** Stores a new document as revision 1; false where the id is taken, also by a deleted one. */
+  async create(id: string, name: string, body: string): Promise<boolean> {
+    return this.db.transaction(async (tx) => {
+      if (await tx(this.kind).where({ id }).first()) return false;
+      const now = this.now();
+      await tx(this.kind).insert({ id, name, revision: 1, updated_at: now });
+      await tx(this.revisions).insert({ [this.owner]: id, revision: 1, body, saved_at: now });
+      return true;
+    });
+  }
+
+  /** Stores the next revision, if `base` is still the newest. */
+  async save(id: string, base: number, name: string, body: string): Promise<SaveResult> {
+    return this.db.transaction(async (tx): Promise<SaveResult> => {
+      const row = await tx<Row>(this.kind).where({ id }).whereNull('deleted_at').first();
+      if (!row) return { done: false, why: 'missing' };
+      if (row.revision !== base) return { done: false, why: 'stale', revision: row.revision };
+      const revision = base + 1;
+      const now = this.now();
+      await tx(this.revisions).insert({ [this.owner]: id, revision, body, saved_at: now });
+      await tx(this.kind).where({ id }).update({ name, revision, updated_at: now });
+      return { done: true, revision, updatedAt: now };
+    });
+  }
+
+  /** Puts a document out of sight; {@link restore} brings it back. False where there is none. */
+  async remove(id: string): Promise<boolean> {
+    const count = await this.db(this.kind)
+      .where({ id })
+      .whereNull('deleted_at')
+      .update({ deleted_at: this.now() });
+    return count > 0;
+  }
+
+  /** Brings a deleted document back. False where none was deleted. */
+  async restore(id: string): Promise<boolean> {
+    const count = await this.db(this.kind)
+      .where({ id })
+      .whereNotNull('deleted_at')
+      .update({ deleted_at: null });
+    return count > 0;
+  }
+}
+
+/** The profiles that use a surface, by name. Deleted ones do not count. */
+export async function profilesWith(db: Knex, surfaceId: string): Promise<string[]> {
+  const rows: { name: string }[] = await db
+    .distinct('profile.name')
+    .from(
+      db.raw(
+        `profile join profile_revision
+           on profile_revision.profile_id = profile.id
+          and profile_revision.revision = profile.revision,
+         json_each(profile_revision.body, '$.surfaces') as used`,
+      ),
+    )
+    .whereNull('profile.deleted_at')
+    // Format 1 of the profile said stock.
+    .whereRaw(
+      `coalesce(json_extract(used.value, '$.model'), json_extract(used.value, '$.stock')) = ?`,
+      [surfaceId],
+    )
+    .orderBy('profile.name');
+  return rows.map(({ name }) => name);
+}

@@ -1,0 +1,53 @@
+import type { Control, Surface } from '@rondo/core/surface';
+
+/** Panel that texts are sized for, in millimetres; on others they grow and shrink with the whole drawing. */
+const USUAL = { width: 552, height: 350 };
+
+/** How large texts are on this panel, so that they are read alike on the screen whatever the panel's size. */
+export const unitOf = ({ width, height }: Surface): number =>
+  Math.max(0.35, Math.min(1.6, Math.max(width / USUAL.width, height / USUAL.height)));
+
+/** Whether something that slides does so from left to right. */
+export const isLying = ({ width, height }: Control): boolean => width > height;
+
+/** Length of the cap that slides along a control, in millimetres. */
+export function capOf(control: Control): number {
+  const length = Math.max(control.width, control.height);
+  const share = control.kind === 'touchStrip' ? 0.04 : control.kind === 'expression' ? 0.12 : 0.26;
+  return Math.min(22, length * share);
+}
+
+const TURNED = new Set(['knob', 'encoder', 'jog']);
+const DEGREES_PER_TICK = 9;
+const SWEEP = 270;
+
+/** Whether a control is drawn turning. */
+export const isTurned = (control: Control): boolean => TURNED.has(control.kind);
+
+/**
+ * Where the moving part of a control stands, as an SVG transform.
+ * @param position 0…1; ticks turned in all where it is relative
+ */
+export function moverAt(control: Control, position: number, relative: boolean): string {
+  const { x, y, width, height } = control;
+  if (isTurned(control)) {
+    const degrees = relative ? position * DEGREES_PER_TICK : (position - 0.5) * SWEEP;
+    return `translate(${x} ${y}) rotate(${degrees} ${width / 2} ${height / 2})`;
+  }
+  const cap = capOf(control);
+  return isLying(control)
+    ? `translate(${x + position * (width - cap)} ${y})`
+    : `translate(${x} ${y + (1 - position) * (height - cap)})`;
+}
+
+/** Controls in the order in which they are drawn: what lies on top comes last. */
+export const inLayers = (controls: readonly Control[]): Control[] => [
+  ...controls.filter((control) => !control.dark),
+  ...controls.filter((control) => control.dark),
+];
+
+/** Cuts a text to what so many millimetres have room for at a letter's size. */
+export function fitText(text: string, width: number, size: number): string {
+  const room = Math.max(2, Math.floor(width / (size * 0.54)));
+  return text.length > room ? `${text.slice(0, room - 1).trimEnd()}…` : text;
+}

@@ -1,0 +1,419 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { changeSurface, findingsOf, type Surface } from '@rondo/core/surface';
+import { fromHex } from '@rondo/core/wire';
+import { DocumentEditor } from '../state/documents';
+
+const WIRES = [
+  { value: 'usb', label: 'USB', bytes: 60_000 },
+  { value: 'din', label: 'DIN, 31 250 bit/s', bytes: 3_125 },
+  { value: 'network', label: 'Network', bytes: 1_000_000 },
+] as const;
+const MOST_SHOWN = 256;
+
+/** What the device can and cannot do: its wire, its pages, its palette, the lines that its owner adds. */
+@Component({
+  selector: 'rondo-device-form',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <section>
+      <h2>The device</h2>
+      <label class="line">
+        <input
+          type="checkbox"
+          #sends
+          [checked]="device().sends"
+          (change)="set('sends', sends.checked)"
+        />
+        It sends messages
+      </label>
+      <label class="line">
+        <input
+          type="checkbox"
+          #takes
+          [checked]="device().takes"
+          (change)="set('takes', takes.checked)"
+        />
+        It takes messages (lights, motors, text). Without that no feedback is offered.
+      </label>
+      <div class="row">
+        <label>
+          Connected by
+          <select (change)="setWire($event)">
+            @for (wire of wires; track wire.value) {
+              <option [value]="wire.value" [selected]="wire.value === device().wire">
+                {{ wire.label }}
+              </option>
+            }
+          </select>
+        </label>
+        <label>
+          Bytes a second at most
+          <input #rate [value]="device().bytesPerSecond" (change)="setRate(rate.value)" />
+        </label>
+      </div>
+      <div class="row">
+        <label>
+          Panel width, mm
+          <input #width [value]="surface().width" (change)="setSize('width', width.value)" />
+        </label>
+        <label>
+          Panel height, mm
+          <input #height [value]="surface().height" (change)="setSize('height', height.value)" />
+        </label>
+      </div>
+      <label>
+        About it
+        <textarea
+          #about
+          rows="2"
+          maxlength="200"
+          [value]="surface().about"
+          (change)="setAbout(about.value)"
+        ></textarea>
+      </label>
+      <h3>Who it says it is</h3>
+      @if (device().identity; as who) {
+        <p>
+          Manufacturer {{ who.manufacturer }}, family {{ who.family }}, member {{ who.member }}.
+          Rondo knows it again by that, whatever its port is called.
+          <button type="button" (click)="forget()">Forget</button>
+        </p>
+      } @else {
+        <p class="quiet">
+          Not known yet. On the Ports screen ask a port who it is, and say that it is this surface.
+        </p>
+      }
+    </section>
+
+    <section>
+      <h2>Onboard pages</h2>
+      <p class="quiet">
+        Presets of the device that change what its controls send. Teach each page by itself.
+      </p>
+      <ul>
+        @for (page of pages(); track $index; let i = $index) {
+          <li class="row">
+            <label>
+              Name
+              <input #label [value]="page.label" (change)="setPage(i, 'label', label.value)" />
+            </label>
+            <label class="grow">
+              The device says so by (hex)
+              <input
+                #enter
+                class="mono"
+                placeholder="C0 01, or nothing"
+                [value]="page.enter ?? ''"
+                (change)="setPage(i, 'enter', enter.value)"
+              />
+            </label>
+            @if (i > 0) {
+              <button type="button" (click)="removePage(i)">Remove</button>
+            }
+          </li>
+        }
+      </ul>
+      <button type="button" (click)="addPage()">Add a page</button>
+
+      <h2>Lines for the device sheet</h2>
+      <ul>
+        @for (note of device().notes; track $index; let i = $index) {
+          <li class="row">
+            <label class="grow">
+              <span class="visually-hidden">Line {{ i + 1 }}</span>
+              <input #line maxlength="200" [value]="note" (change)="setNote(i, line.value)" />
+            </label>
+            <button type="button" (click)="setNote(i, '')">Remove</button>
+          </li>
+        }
+      </ul>
+      <button type="button" (click)="addNote()">Add a line</button>
+    </section>
+
+    <section>
+      <h2>Palette</h2>
+      @if (device().palette.length === 0) {
+        <p class="quiet">No colours: its lights are on or off, nothing between.</p>
+      } @else {
+        <p class="quiet">The numbers by which its lights take a colour.</p>
+      }
+      @for (finding of paletteFindings(); track finding.says) {
+        <p class="fault" role="status">{{ finding.says }}</p>
+      }
+      <ul class="palette">
+        @for (entry of shown(); track $index; let i = $index) {
+          <li>
+            <input
+              #colour
+              type="color"
+              [attr.aria-label]="'Colour of number ' + entry.value"
+              [value]="entry.colour"
+              (change)="setColour(i, colour.value)"
+            />
+            <input
+              #value
+              class="number"
+              [attr.aria-label]="'Number of colour ' + (i + 1)"
+              [value]="entry.value"
+              (change)="setNumber(i, value.value)"
+            />
+            <button
+              type="button"
+              [attr.aria-label]="'Remove colour ' + entry.value"
+              (click)="removeColour(i)"
+            >
+              ×
+            </button>
+          </li>
+        }
+      </ul>
+      @if (device().palette.length > shown().length) {
+        <p class="quiet">
+          {{ device().palette.length - shown().length }} more are kept and not shown here.
+        </p>
+      }
+      <button type="button" (click)="addColour()">Add a colour</button>
+    </section>
+  `,
+  styles: `
+    :host {
+      display: grid;
+      grid-template-columns: 1fr 1.1fr 1fr;
+      height: 100%;
+      min-height: 0;
+      background: var(--sheet);
+    }
+    section {
+      min-width: 0;
+      padding: 16px 20px;
+      overflow: auto;
+      border-right: 1px solid var(--line);
+    }
+    h2 {
+      margin-bottom: 8px;
+      font-size: 16px;
+    }
+    h2:not(:first-child) {
+      margin-top: 22px;
+    }
+    h3 {
+      margin: 16px 0 4px;
+      font-size: 14px;
+    }
+    ul {
+      margin: 0 0 8px;
+      padding: 0;
+      list-style: none;
+    }
+    .row {
+      display: flex;
+      align-items: end;
+      gap: 10px;
+      margin-bottom: 8px;
+    }
+    .grow {
+      flex: 1;
+    }
+    label {
+      display: grid;
+      gap: 2px;
+      color: var(--ink-soft);
+      font-size: 12px;
+    }
+    .line {
+      display: flex;
+      align-items: center;
+      gap: 8px;
+      min-height: 32px;
+      color: var(--ink);
+      font-size: 14px;
+    }
+    input:not([type]),
+    select,
+    textarea {
+      width: 100%;
+      min-height: 32px;
+      padding: 4px 8px;
+      border: 1px solid var(--line-strong);
+      border-radius: 4px;
+      background: var(--raised);
+      color: var(--ink);
+      font: inherit;
+      font-size: 14px;
+    }
+    textarea {
+      resize: vertical;
+    }
+    button {
+      min-height: 30px;
+      padding: 2px 10px;
+      border: 1px solid var(--line-strong);
+      border-radius: 4px;
+      background: var(--raised);
+      font-size: 13px;
+      cursor: pointer;
+    }
+    .quiet {
+      color: var(--ink-soft);
+      font-size: 13px;
+      margin-bottom: 8px;
+    }
+    .fault {
+      margin-bottom: 8px;
+      padding-left: 8px;
+      border-left: 3px solid var(--stop);
+    }
+    .palette {
+      display: grid;
+      grid-template-columns: repeat(auto-fill, minmax(112px, 1fr));
+      gap: 6px;
+    }
+    .palette li {
+      display: flex;
+      gap: 4px;
+    }
+    .palette input[type='color'] {
+      width: 34px;
+      height: 32px;
+      padding: 0;
+      border: 1px solid var(--line-strong);
+    }
+    .palette .number {
+      width: 44px;
+    }
+  `,
+})
+export class DeviceForm {
+  readonly surface = input.required<Surface>();
+  private readonly editor = inject(DocumentEditor);
+  protected readonly wires = WIRES;
+  protected readonly device = computed(() => this.surface().device);
+  protected readonly pages = computed(() => [
+    this.surface().firstPage ?? { id: 'first', label: 'First page' },
+    ...this.surface().pages,
+  ]);
+  protected readonly shown = computed(() => this.device().palette.slice(0, MOST_SHOWN));
+  protected readonly paletteFindings = computed(() =>
+    findingsOf(this.surface()).filter(({ kind }) => kind === 'palette' || kind === 'page'),
+  );
+
+  private change(name: string, change: (surface: Surface) => void): void {
+    this.editor.edit('surface', (surface) =>
+      changeSurface(surface, name, (draft) => change(draft as Surface)),
+    );
+  }
+
+  protected set(key: 'sends' | 'takes', on: boolean): void {
+    this.change(on ? `It ${key}` : `It ${key} nothing`, ({ device }) => {
+      device[key] = on;
+    });
+  }
+
+  protected setWire(event: Event): void {
+    const wire = WIRES.find(({ value }) => value === (event.target as HTMLSelectElement).value);
+    if (!wire) return;
+    this.change(`Connected by ${wire.label}`, ({ device }) => {
+      device.wire = wire.value;
+      device.bytesPerSecond = wire.bytes;
+    });
+  }
+
+  protected setRate(typed: string): void {
+    const value = Number(typed);
+    if (!Number.isFinite(value) || value < 100 || value > 10_000_000) return;
+    this.change('Rate of its port', ({ device }) => {
+      device.bytesPerSecond = Math.round(value);
+    });
+  }
+
+  protected setSize(key: 'width' | 'height', typed: string): void {
+    const value = Number(typed.replace(',', '.'));
+    if (!Number.isFinite(value) || value < 20 || value > 5_000) return;
+    this.change('Size of the panel', (surface) => {
+      surface[key] = value;
+    });
+  }
+
+  protected setAbout(text: string): void {
+    this.change('About the surface', (surface) => {
+      surface.about = text.trim().slice(0, 200);
+    });
+  }
+
+  protected forget(): void {
+    this.change('Forget who it is', ({ device }) => {
+      Reflect.deleteProperty(device, 'identity');
+    });
+  }
+
+  protected setPage(index: number, key: 'label' | 'enter', typed: string): void {
+    const text = typed.trim().slice(0, key === 'label' ? 40 : 400);
+    this.change('Onboard page', (surface) => {
+      if (index === 0) surface.firstPage ??= { id: 'first', label: 'First page' };
+      const page = index === 0 ? surface.firstPage : surface.pages[index - 1];
+      if (!page) return;
+      if (key === 'label') page.label = text === '' ? page.label : text;
+      else if (text === '') Reflect.deleteProperty(page, 'enter');
+      else page.enter = fromHex(text) ? text.toUpperCase() : text;
+    });
+  }
+
+  protected addPage(): void {
+    this.change('Add an onboard page', (surface) => {
+      if (surface.pages.length >= 15) return;
+      let n = surface.pages.length + 2;
+      while (surface.pages.some(({ id }) => id === `page-${n}`)) n++;
+      surface.pages.push({ id: `page-${n}`, label: `Page ${n}` });
+    });
+  }
+
+  protected removePage(index: number): void {
+    this.change('Remove an onboard page', (surface) => {
+      const [page] = surface.pages.splice(index - 1, 1);
+      for (const control of surface.controls)
+        if (control.pages) Reflect.deleteProperty(control.pages, page.id);
+    });
+  }
+
+  protected setNote(index: number, text: string): void {
+    this.change('Line of the device sheet', ({ device }) => {
+      if (text.trim() === '') device.notes.splice(index, 1);
+      else device.notes[index] = text.trim().slice(0, 200);
+    });
+  }
+
+  protected addNote(): void {
+    this.change('Add a line', ({ device }) => {
+      if (device.notes.length < 40) device.notes.push('Set …');
+    });
+  }
+
+  protected setColour(index: number, colour: string): void {
+    this.change('Change a colour', ({ device }) => {
+      device.palette[index].colour = colour;
+    });
+  }
+
+  protected setNumber(index: number, typed: string): void {
+    const value = Number(typed);
+    if (!Number.isInteger(value) || value < 0 || value > 16_383) return;
+    this.change('Number of a colour', ({ device }) => {
+      device.palette[index].value = value;
+    });
+  }
+
+  protected removeColour(index: number): void {
+    this.change('Remove a colour', ({ device }) => {
+      device.palette.splice(index, 1);
+    });
+  }
+
+  protected addColour(): void {
+    this.change('Add a colour', ({ device }) => {
+      const used = new Set(device.palette.map(({ value }) => value));
+      let value = 0;
+      while (used.has(value)) value++;
+      device.palette.push({ value, colour: '#f5a524' });
+    });
+  }
+}
