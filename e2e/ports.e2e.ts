@@ -202,3 +202,81 @@ test('a worker that dies lets go of what it held, and another takes over', async
   await play(bind, 'cable-b', [0xb0, 103, 127]);
   await expect(bind.desk('solo-1')).toHaveAttribute('aria-pressed', 'true');
 });
+
+const IDENTITY = [0xf0, 0x7e, 0, 6, 2, 0x7d, 1, 0, 2, 0, 0, 0, 1, 0, 0xf7];
+const asked = async (bind: Bench, port: string) =>
+  (await sent(bind, port)).filter(([a, b]) => a === 0xf0 && b === 0x7e).length;
+
+test('a surface is known again by who it says it is, under another port name', async ({
+  bind,
+  page,
+}) => {
+  await bind.withMidi({
+    ...PLAN,
+    inputs: [...PLAN.inputs, { id: 'new-in', name: 'Port 7' }],
+    outputs: [...PLAN.outputs, { id: 'new-out', name: 'Port 8' }],
+    absent: ['new-in', 'new-out'],
+  });
+  await bind.open();
+  await page.getByRole('button', { name: 'Ports' }).click();
+  await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
+  await choose(bind, 'Harrow 8 input', 'Harrow 8 out');
+  await choose(bind, 'Harrow 8 output', 'Harrow 8 in');
+  await expect.poll(() => asked(bind, 'desk-out')).toBe(1);
+  await play(bind, 'desk-in', IDENTITY);
+  // It comes back at another socket, with other names.
+  await page.evaluate(() => {
+    window.rondoMidi.plug('desk-in', false);
+    window.rondoMidi.plug('desk-out', false);
+    window.rondoMidi.plug('new-in', true);
+    window.rondoMidi.plug('new-out', true);
+  });
+  await expect.poll(() => asked(bind, 'new-out')).toBeGreaterThan(0);
+  await play(bind, 'new-in', IDENTITY);
+  await expect(page.getByRole('combobox', { name: 'Harrow 8 output' })).toContainText('Port 8');
+  await expect(page.getByRole('combobox', { name: 'Harrow 8 input' })).toContainText('Port 7');
+  await expect
+    .poll(async () => (await sent(bind, 'new-out')).filter(([s]) => s === 0xe0).length)
+    .toBeGreaterThan(0);
+});
+
+test('an output is found by lighting a lamp on one after another, without any note', async ({
+  bind,
+  page,
+}) => {
+  await bind.withMidi(PLAN);
+  await bind.open();
+  await page.getByRole('link', { name: 'Ports' }).click();
+  await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
+  await page.getByRole('button', { name: 'Light it on each output' }).click();
+  await expect(page.getByText('Harrow 8 in: did Display 1')).toBeVisible();
+  await page.getByRole('button', { name: 'No, next' }).click();
+  await expect(page.getByText('Cable A: did Display 1')).toBeVisible();
+  const isNote = ([status]: number[]) => (status & 0xe0) === 0x80;
+  for (const port of ['desk-out', 'cable-a']) {
+    const messages = await sent(bind, port);
+    expect(messages.length).toBeGreaterThan(0);
+    expect(messages.filter(isNote)).toEqual([]);
+  }
+  await page.getByRole('button', { name: 'Yes, that one' }).click();
+  await expect(page.getByRole('combobox', { name: 'Harrow 8 output' })).toContainText('Cable A');
+});
+
+test('notes that are to be played fire no command, and the round says so', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  await page.getByRole('link', { name: 'Ports' }).click();
+  await page.getByRole('button', { name: 'Add notes to be played' }).click();
+  await page.getByLabel('From note').fill('16');
+  await page.getByLabel('From note').press('Enter');
+  await page.getByLabel('To note').fill('17');
+  await page.getByLabel('To note').press('Enter');
+  await page.getByRole('link', { name: 'Bind' }).click();
+  await bind.desk('mute-1').click();
+  await expect(bind.station('Message')).toContainText('This note is for playing');
+  await expect(bind.host('Mute Narrator')).toHaveAttribute('aria-pressed', 'false');
+  await bind.desk('mute-3').click();
+  await expect(bind.host('Mute Foghorn')).toHaveAttribute('aria-pressed', 'true');
+});

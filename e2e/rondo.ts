@@ -97,7 +97,7 @@ export class Bench {
   }
 
   desk(id: string): Locator {
-    return this.page.locator(`g[data-id="${id}"]`);
+    return this.page.locator(`g[data-id="${id}"]`).first();
   }
   host(name: string): Locator {
     return this.page.getByRole('group', { name: 'Studio' }).getByLabel(name, { exact: true });
@@ -118,7 +118,7 @@ export class Bench {
     if (release) await this.page.mouse.up();
   }
   fader(n: number | string): Locator {
-    return this.page.locator(`g[data-over="fader-${n}"] .cap`);
+    return this.page.locator(`g[data-over="fader-${n}"] .cap`).first();
   }
   /** Clicks in the middle of something, whatever lies on top there. */
   async clickAt(what: Locator): Promise<void> {

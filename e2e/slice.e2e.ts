@@ -110,7 +110,7 @@ test('every control of the drawing can be reached and moved from the keyboard', 
   page,
 }) => {
   await bind.open();
-  const controls = page.locator('rondo-surface-drawing g.control:not(.display)');
+  const controls = page.locator('rondo-surface-drawing g[data-id]:not(.display)');
   const count = await controls.count();
   expect(count).toBe(1 + 9 + 8 * 5 + 8 + 16);
   await controls.first().focus();

@@ -45,7 +45,7 @@ describe('edits', () => {
   const take = (
     profile: Profile,
     { does, fader, strip }: { does: string; fader: number; strip: number },
-  ): Edited =>
+  ): Edited<Profile> =>
     does === 'bind'
       ? bind(profile, 'Bind', on(`fader-${fader}`), volume(strip))
       : does === 'unbind'

@@ -19,3 +19,4 @@ export const STOCK_SURFACES: ReadonlyMap<string, Surface> = new Map(
   ),
 );
 export * from './sheets.js';
+export * from './lamp.js';

@@ -14,6 +14,7 @@ import {
   blankSurface,
   findingsOf,
   readSurface,
+  searchLamp,
   sendsOf,
 } from './index.js';
 import { NO_MATCH, Receiver } from './receiver.js';
@@ -330,4 +331,19 @@ test('display text is 7-bit, whatever comes in', () => {
     }),
   );
   expect(plainText('Café −∞ dB')).toBe('Cafe -inf dB');
+});
+
+test('the lamp to search with is never a note while there is anything else', () => {
+  for (const surface of STOCK_SURFACES.values()) {
+    const lamp = searchLamp(surface);
+    if (!lamp) continue;
+    const types = surface.controls.flatMap(({ takes }) =>
+      [takes.upper, takes.ring, takes.light].map((pattern) => pattern?.type),
+    );
+    const onlyNotes = types.every((type) => !type || type === 'note');
+    expect([surface.id, lamp.isNote]).toEqual([surface.id, onlyNotes]);
+    if (!lamp.isNote) expect((lamp.on[0] & 0xf0) === 0x90).toBe(false);
+  }
+  expect(toHex(searchLamp(HARROW_8)!.on.subarray(0, 6))).toBe('f0 00 00 66 14 12');
+  expect(searchLamp(STOCK_SURFACES.get('crosstie-2')!)).toBeNull();
 });

@@ -253,3 +253,7 @@ describe('relative encodings', () => {
     );
   });
 });
+
+test('a SysEx is described by its name: no more of it fits a packed message', () => {
+  expect(describePacked(0xf0)).toBe('SysEx');
+});

@@ -1,5 +1,5 @@
 import { unpack } from './message.js';
-import { MESSAGE_LENGTH } from './status.js';
+import { MESSAGE_LENGTH, SYSEX } from './status.js';
 
 /** Bytes as lower-case hex pairs with spaces, as they are shown everywhere. */
 export function toHex(bytes: Uint8Array, from = 0, to = bytes.length): string {
@@ -37,6 +37,8 @@ export function noteName(note: number, middleC: 3 | 4 = 4): string {
 
 /** A packed message as a line that people can read. */
 export function describePacked(packed: number): string {
+  // Only its first byte fits.
+  if ((packed & 0xff) === SYSEX) return 'SysEx';
   const m = unpack(packed);
   switch (m.type) {
     case 'noteOn':

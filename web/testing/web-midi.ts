@@ -6,6 +6,8 @@ export interface MidiPlan {
   outputs: { id: string; name: string }[];
   /** Ports that another program has. */
   taken?: string[];
+  /** Ports that are not plugged in at first. */
+  absent?: string[];
 }
 
 /** What a test does with a stand-in: plays the device, pulls the plug. */
@@ -47,6 +49,7 @@ export function installWebMidi(
       readonly type: 'input' | 'output',
     ) {
       super();
+      if (plan.absent?.includes(id)) this.state = 'disconnected';
     }
     open(): Promise<Port> {
       if (plan.taken?.includes(this.id))

@@ -19,10 +19,10 @@ const NOTHING = 'none';
   imports: [Button, FormsModule, Select],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    @if (sentence()) {
+    @if (sentence() && !embedded()) {
       <p>{{ sentence() }}</p>
     }
-    @if (canAsk()) {
+    @if (canAsk() && !embedded()) {
       <p-button
         size="small"
         [label]="state() === 'not asked' ? 'Allow real MIDI ports' : 'Ask again'"
@@ -112,6 +112,8 @@ const NOTHING = 'none';
 })
 export class Ports {
   readonly profile = input.required<Profile>();
+  /** Stands on a screen that says by itself how far the browser has let us. */
+  readonly embedded = input(false);
   private readonly engine = inject(EngineService);
   protected readonly state = this.engine.midi.state;
   protected readonly sentence = computed(() => MIDI_SENTENCE[this.state()]);

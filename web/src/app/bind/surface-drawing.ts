@@ -24,7 +24,16 @@ import { EngineService } from '../engine/engine.service';
 import { OutField, PartField, type Frame } from '../engine/frame';
 import type { Hand } from '../engine/protocol';
 import { ControlShape } from '../panel/control-shape';
-import { capOf, fitText, inLayers, isLying, isTurned, moverAt, unitOf } from '../panel/geometry';
+import {
+  capOf,
+  fitName,
+  fitText,
+  inLayers,
+  isLying,
+  isTurned,
+  moverAt,
+  unitOf,
+} from '../panel/geometry';
 import { MoverShape } from '../panel/mover-shape';
 import { tapeText } from './names';
 
@@ -332,9 +341,10 @@ export class SurfaceDrawing {
     if (mainPart(control.kind) !== 'push') return '';
     const action = this.actions().get(`${control.id}/push`);
     if (control.kind === 'key' && !action) return '';
-    const text =
-      control.legend ?? (action ? tapeText(this.profile(), action, this.bank()) : control.label);
-    return fitText(text, control.width, this.letter(control));
+    const size = this.letter(control);
+    if (control.legend === undefined && !action) return fitName(control.label, control.width, size);
+    const text = control.legend ?? (action ? tapeText(this.profile(), action, this.bank()) : '');
+    return fitText(text, control.width, size);
   }
 
   protected letter(control: Control): number {

@@ -1,10 +1,13 @@
-import { Injectable, inject, signal } from '@angular/core';
+import { Injectable, effect, inject, signal } from '@angular/core';
 import { z } from 'zod';
 import type { Profile } from '@rondo/core/profile';
+import { CLOCK } from '@rondo/core/wire';
 import { compile, type Plan } from '@rondo/core/round';
 import { Frame, Head, frameLength } from './frame';
 import { libraryWith, type OwnSurfaces } from './library';
 import { Midi } from './midi';
+import { Recogniser, sameIdentity } from './recogniser';
+import { Tempo } from './tempo';
 import type { FromWorker, Hand, ToWorker } from './protocol';
 
 export type EngineHome = 'starting' | 'here' | 'elsewhere';
@@ -14,6 +17,10 @@ const choiceSchema = z.object({
   real: z.boolean(),
   input: z.object({ id: z.string(), name: z.string() }).nullable(),
   output: z.object({ id: z.string(), name: z.string() }).nullable(),
+  /** Who the device says it is: by that it is found again under another port name. */
+  identity: z
+    .object({ manufacturer: z.string(), family: z.number(), member: z.number() })
+    .optional(),
 });
 export type PortChoice = z.infer<typeof choiceSchema>;
 const sessionSchema = z.object({ bank: z.number(), ports: z.record(z.string(), choiceSchema) });
@@ -44,11 +51,15 @@ const EACH_FRAME: Rhythm = { every: 1, turn: 0 };
 @Injectable({ providedIn: 'root' })
 export class EngineService {
   readonly midi = inject(Midi);
+  private readonly recogniser = inject(Recogniser);
   /** One engine an origin: here, or in another window. */
   readonly home = signal<EngineHome>('starting');
   readonly choices = signal<Readonly<Record<string, PortChoice>>>({});
   /** Counts restarts after the worker died. */
   readonly restarts = signal(0);
+  /** Tempo of the clock that is followed, beats a minute; null while none comes. */
+  readonly tempo = signal<number | null>(null);
+  private clock = new Tempo();
   displays: readonly string[] = [];
   slotTexts: readonly string[] = [];
   /** Newest frame, kept until the next one. */
@@ -59,8 +70,10 @@ export class EngineService {
   private version = 0;
   private profile: Profile | null = null;
   private surfaces: OwnSurfaces = {};
-  /** Inputs whose bytes go to watchers only, as while a surface is taught. */
-  private diverted: string | null = null;
+  /** All that comes in goes to watchers only, as while a surface is taught. */
+  private diverted = false;
+  /** Screens that show every input. */
+  private readonly screensWatch = signal(0);
   private readonly painters = new Map<Painter, Rhythm>();
   private painted = 0;
   private readonly wills = new Map<string, Uint8Array>();
@@ -73,14 +86,34 @@ export class EngineService {
 
   constructor() {
     this.midi.onBytes((inputId, bytes, at) => {
+      if (this.diverted) return;
+      if (bytes[0] === CLOCK) this.follow(inputId, at);
       for (const [link, choice] of Object.entries(this.choices()))
-        if (choice.real && choice.input?.id === inputId && inputId !== this.diverted) {
+        if (choice.real && choice.input?.id === inputId) {
           const copy = bytes.slice();
           this.post({ kind: 'bytes', link, bytes: copy, at });
         }
     });
-    this.midi.changed = () => this.applyPorts();
+    this.midi.changed = () => {
+      this.applyPorts();
+      void this.findAgain();
+    };
+    effect(() => {
+      if (this.screensWatch() > 0) for (const { id } of this.midi.inputs()) this.midi.listen(id);
+    });
     addEventListener('pagehide', () => this.sendWills());
+  }
+
+  /** The clock of a surface whose role it is, and no other. */
+  private follow(inputId: string, at: number): void {
+    const followed = this.profile?.surfaceOrder.some(
+      (id) =>
+        this.profile?.surfaces[id].roles?.clock &&
+        this.choiceOf(`surface:${id}`).input?.id === inputId,
+    );
+    if (!followed) return;
+    const tempo = this.clock.tick(at);
+    if (tempo !== null) this.tempo.set(Math.round(tempo * 10) / 10);
   }
 
   /** Takes the engine's place in this browser, now or as soon as the other window closes. */
@@ -102,7 +135,7 @@ export class EngineService {
   private run(): void {
     this.spawn();
     this.home.set('here');
-    void this.midi.resume();
+    void this.midi.resume().then(() => this.findAgain());
     const loop = () => {
       requestAnimationFrame(loop);
       this.draw();
@@ -256,11 +289,9 @@ export class EngineService {
     this.post({ kind: 'host', link, address, value });
   }
 
-  /** Keeps what comes from an input away from the engine, or from none: nothing that is touched there acts. */
-  divert(inputId: string | null): void {
-    if (this.diverted !== null && !this.uses(this.diverted)) this.midi.ignore(this.diverted);
-    this.diverted = inputId;
-    if (inputId !== null) this.midi.listen(inputId);
+  /** Keeps everything that comes in away from the engine: nothing that is touched acts. */
+  divert(on: boolean): void {
+    this.diverted = on;
     this.applyPorts();
   }
 
@@ -297,6 +328,56 @@ export class EngineService {
     this.choices.update((all) => ({ ...all, [link]: choice }));
     this.writeSession();
     this.applyPorts();
+    if (link.startsWith('surface:') && choice.real && choice.output) void this.remember(link);
+  }
+
+  /** Asks the device behind a chosen output who it is, to know it again. */
+  private async remember(link: string): Promise<void> {
+    const { output } = this.choiceOf(link);
+    if (!output || !this.midi.hasOutput(output.id)) return;
+    const answer = await this.recogniser.ask(output.id, (id) => this.isKept(id));
+    if (!answer || this.choiceOf(link).output?.id !== output.id) return;
+    const { manufacturer, family, member } = answer.identity;
+    const identity = { manufacturer, family, member };
+    this.choices.update((all) => ({ ...all, [link]: { ...this.choiceOf(link), identity } }));
+    this.writeSession();
+  }
+
+  /** Looks for devices whose ports are gone among those that are there now, by who they say they are. */
+  private async findAgain(): Promise<void> {
+    for (const [link, choice] of Object.entries(this.choices())) {
+      const { output, identity } = choice;
+      if (!choice.real || !identity || !output || this.midi.hasOutput(output.id)) continue;
+      const taken = new Set(Object.values(this.choices()).map((other) => other.output?.id));
+      for (const candidate of this.midi.outputs()) {
+        if (taken.has(candidate.id)) continue;
+        const answer = await this.recogniser.ask(candidate.id, (id) => this.isKept(id));
+        if (!answer || !sameIdentity(answer.identity, identity)) continue;
+        const input = this.midi.inputs().find(({ id }) => id === answer.inputId) ?? null;
+        this.choices.update((all) => ({
+          ...all,
+          [link]: { ...choice, input: input ?? choice.input, output: candidate },
+        }));
+        this.writeSession();
+        this.applyPorts();
+        break;
+      }
+    }
+  }
+
+  /** Whether an input is to stay open: chosen for a link, or watched by a screen. */
+  private isKept(inputId: string): boolean {
+    return this.uses(inputId) || this.screensWatch() > 0;
+  }
+
+  /** Keeps all inputs open while a screen shows them; call the returned function at its end. */
+  watchAll(): () => void {
+    this.screensWatch.update((count) => count + 1);
+    return () => {
+      this.screensWatch.update((count) => count - 1);
+      // Others may need a port that nobody here listens to any more.
+      for (const { id } of this.midi.inputs()) if (!this.isKept(id)) this.midi.ignore(id);
+    };
   }
 
   /** Opens the chosen ports that are there, by id, else by name, and tells the engine. */
@@ -321,7 +402,7 @@ export class EngineService {
           input !== null &&
           this.midi.listen(input.id) &&
           // What is diverted is closed to the engine, which lets go of what was held there.
-          input.id !== this.diverted,
+          !this.diverted,
         output: real && output !== null && this.midi.hasOutput(output.id),
       });
     }

@@ -51,3 +51,9 @@ export function fitText(text: string, width: number, size: number): string {
   const room = Math.max(2, Math.floor(width / (size * 0.54)));
   return text.length > room ? `${text.slice(0, room - 1).trimEnd()}…` : text;
 }
+
+/** A control's name in so many millimetres: its number alone where the whole does not fit. */
+export function fitName(label: string, width: number, size: number): string {
+  const fitted = fitText(label, width, size);
+  return fitted === label ? label : (/\d+$/.exec(label)?.[0] ?? fitted);
+}

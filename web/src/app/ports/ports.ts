@@ -3,33 +3,40 @@ import {
   Component,
   DestroyRef,
   computed,
-  effect,
   inject,
   signal,
 } from '@angular/core';
+import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
-import { IDENTITY_REQUEST, readIdentity } from '@rondo/core/wire';
+import { changeSurface } from '@rondo/core/surface';
+import { CLOCK } from '@rondo/core/wire';
+import { Ports } from '../bind/ports';
 import { EngineService } from '../engine/engine.service';
 import { MIDI_SENTENCE } from '../engine/midi';
+import { Tempo } from '../engine/tempo';
+import { Recogniser, sameIdentity, type Answer } from '../engine/recogniser';
+import { libraryActions, listActions } from '../state/actions';
+import { Api } from '../state/api';
+import { profileFeature, surfaceFeature } from '../state/document';
+import { DocumentEditor } from '../state/documents';
+import { LibraryService } from '../state/library';
+import { listFeature } from '../state/list';
+import { LampSearch } from './lamp-search';
+import { RolesForm } from './roles-form';
 import { heard, identityText, isTouch, tellApart, type Traffic } from './traffic';
 
 /** How long a port's lamp stays lit after a message, ms. */
 const LIT_MS = 400;
-/** How long an answer to an identity request is waited for, ms. */
-const ANSWER_MS = 1_500;
 
-/** Every port of this computer, with what comes from it. */
+/** Every port of this computer, with what comes from it, and what the open profile uses them for. */
 @Component({
   selector: 'rondo-ports-screen',
-  imports: [Button],
+  imports: [Button, LampSearch, Ports, RolesForm],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <header>
       <h1>Ports</h1>
-      <p>
-        Touch any control of a device: its input lights up. Which ports a profile uses is chosen in
-        Bind.
-      </p>
+      <p>Touch any control of a device: its input lights up.</p>
     </header>
     @if (sentence(); as text) {
       <p class="note" role="status">{{ text }}</p>
@@ -40,66 +47,105 @@ const ANSWER_MS = 1_500;
         (onClick)="ask()"
       />
     }
-    @if (granted()) {
-      <section>
-        <h2>Inputs</h2>
-        <ul>
-          @for (port of inputs(); track port.id) {
-            <li [class.lit]="lit() === port.id">
-              <span class="lamp" aria-hidden="true"></span>
-              <span class="name">
-                {{ port.label }}
-                @if (touched() === port.id) {
-                  <b>touched last</b>
-                }
-                @if (trouble()[port.id]; as why) {
-                  <small class="trouble" role="alert">{{ why }}</small>
-                }
-              </span>
-              @if (traffic()[port.id]; as t) {
-                <span>{{ t.last }}</span>
-                <span class="mono">{{ t.hex }}</span>
-                <span class="count">{{ t.count }}</span>
-              } @else {
-                <span class="quiet">Nothing has come yet.</span>
+    <div class="columns">
+      <div>
+        @if (granted()) {
+          <section>
+            <h2>Inputs</h2>
+            <ul>
+              @for (port of inputs(); track port.id) {
+                <li [class.lit]="lit() === port.id">
+                  <span class="lamp" aria-hidden="true"></span>
+                  <span class="name">
+                    {{ port.label }}
+                    @if (touched() === port.id) {
+                      <b>touched last</b>
+                    }
+                    @if (tempos()[port.id]; as tempo) {
+                      <small>Clock {{ tempo }} bpm</small>
+                    }
+                    @if (trouble()[port.id]; as why) {
+                      <small class="trouble" role="alert">{{ why }}</small>
+                    }
+                  </span>
+                  @if (traffic()[port.id]; as t) {
+                    <span
+                      >{{ t.last }} <span class="mono hex">{{ t.hex }}</span></span
+                    >
+                    <span class="count">{{ t.count }}</span>
+                  } @else {
+                    <span class="quiet">Nothing has come yet.</span>
+                  }
+                </li>
+              } @empty {
+                <li class="quiet">
+                  No input. Plug a device in; if its system driver is missing, it will not appear.
+                </li>
               }
-            </li>
-          } @empty {
-            <li class="quiet">
-              No input. Plug a device in; if its system driver is missing, it will not appear.
-            </li>
-          }
-        </ul>
-      </section>
-      <section>
-        <h2>Outputs</h2>
-        <ul>
-          @for (port of outputs(); track port.id) {
-            <li>
-              <span></span>
-              <span class="name">{{ port.label }}</span>
-              <span>{{ answers()[port.id] ?? '' }}</span>
-              <span></span>
-              <p-button
-                label="Ask who it is"
-                size="small"
-                severity="secondary"
-                [outlined]="true"
-                [disabled]="midi.state() !== 'granted' || asking() !== null"
-                (onClick)="identify(port.id)"
-              />
-            </li>
-          } @empty {
-            <li class="quiet">No output. A device that cannot receive gets no feedback.</li>
-          }
-        </ul>
-        @if (midi.state() !== 'granted') {
-          <p class="note">
-            Asking a device who it is needs SysEx, which the browser has not allowed.
-          </p>
+            </ul>
+          </section>
+          <section>
+            <h2>Outputs</h2>
+            <ul>
+              @for (port of outputs(); track port.id) {
+                <li>
+                  <span></span>
+                  <span class="name">{{ port.label }}</span>
+                  <span>
+                    {{ answers()[port.id]?.text ?? '' }}
+                    @if (answers()[port.id]?.answer; as answer) {
+                      @if (knownAs(answer); as name) {
+                        It is {{ name }}.
+                      } @else if (own().length > 0) {
+                        <select
+                          #who
+                          [attr.aria-label]="'Which surface is behind ' + port.label"
+                          (change)="remember(answer, who.value)"
+                        >
+                          <option value="">Remember it as …</option>
+                          @for (surface of own(); track surface.id) {
+                            <option [value]="surface.id">{{ surface.name }}</option>
+                          }
+                        </select>
+                      }
+                    }
+                  </span>
+                  <p-button
+                    label="Ask who it is"
+                    size="small"
+                    severity="secondary"
+                    [outlined]="true"
+                    [disabled]="midi.state() !== 'granted' || asking() !== null"
+                    (onClick)="identify(port.id)"
+                  />
+                </li>
+              } @empty {
+                <li class="quiet">No output. A device that cannot receive gets no feedback.</li>
+              }
+            </ul>
+            @if (midi.state() !== 'granted') {
+              <p class="note">
+                Asking a device who it is needs SysEx, which the browser has not allowed.
+              </p>
+            }
+          </section>
         }
-      </section>
-    }
+      </div>
+      @if (profile(); as p) {
+        <aside>
+          <h2>{{ p.name }}</h2>
+          <rondo-ports [profile]="p" [embedded]="true" />
+          @if (granted()) {
+            <rondo-lamp-search [profile]="p" [outputs]="outputs()" />
+          }
+          <rondo-roles-form [profile]="p" />
+        </aside>
+      } @else {
+        <aside class="quiet">
+          Open a profile to say which of these ports it uses, and what for.
+        </aside>
+      }
+    </div>
   `,
   styles: `
     :host {
@@ -124,9 +170,30 @@ const ANSWER_MS = 1_500;
       max-width: 760px;
       margin: 12px 0;
     }
+    .columns {
+      display: grid;
+      grid-template-columns: minmax(0, 1fr) 384px;
+      gap: 36px;
+      margin-top: 18px;
+    }
     section {
-      max-width: 1080px;
-      margin-top: 20px;
+      margin-bottom: 20px;
+    }
+    aside {
+      display: grid;
+      gap: 14px;
+      align-content: start;
+    }
+    .hex {
+      display: block;
+      color: var(--ink-soft);
+      font-size: 12px;
+    }
+    select {
+      min-height: 30px;
+      border: 1px solid var(--line-strong);
+      border-radius: 4px;
+      background: var(--raised);
     }
     h2 {
       font-size: 16px;
@@ -140,7 +207,7 @@ const ANSWER_MS = 1_500;
     }
     li {
       display: grid;
-      grid-template-columns: 18px minmax(180px, 1fr) 1.4fr 1fr 112px;
+      grid-template-columns: 16px minmax(130px, 1fr) 1.5fr auto;
       align-items: center;
       gap: 14px;
       min-height: 48px;
@@ -189,6 +256,15 @@ const ANSWER_MS = 1_500;
 export class PortsScreen {
   private readonly engine = inject(EngineService);
   protected readonly midi = this.engine.midi;
+  private readonly recogniser = inject(Recogniser);
+  private readonly store = inject(Store);
+  private readonly api = inject(Api);
+  private readonly editor = inject(DocumentEditor);
+  private readonly library = inject(LibraryService);
+  protected readonly profile = this.store.selectSignal(profileFeature.selectDocument);
+  private readonly editing = this.store.selectSignal(surfaceFeature.selectDocument);
+  private readonly surfaces = this.store.selectSignal(listFeature.selectSurface);
+  protected readonly own = computed(() => this.surfaces().documents ?? []);
   protected readonly sentence = computed(() => MIDI_SENTENCE[this.midi.state()]);
   protected readonly granted = computed(() => this.midi.state().startsWith('granted'));
   protected readonly canAsk = computed(() => !this.granted() && this.midi.state() !== 'asking');
@@ -200,26 +276,26 @@ export class PortsScreen {
   protected readonly lit = signal<string | null>(null);
   protected readonly touched = signal<string | null>(null);
   /** What outputs answered when asked who they are. */
-  protected readonly answers = signal<Readonly<Record<string, string | undefined>>>({});
+  protected readonly answers = signal<
+    Readonly<Record<string, { text: string; answer: Answer | null } | undefined>>
+  >({});
   protected readonly asking = signal<string | null>(null);
+  protected readonly tempos = signal<Readonly<Record<string, string>>>({});
+  private readonly clocks = new Map<string, Tempo>();
   private darkTimer = 0;
-  private answerTimer = 0;
   private waiting = new Map<string, { bytes: Uint8Array; at: number; count: number }>();
   private shown = 0;
 
   constructor() {
     void this.midi.resume();
+    this.store.dispatch(listActions.load({ kind: 'surface' }));
     const stop = this.midi.watch((id, bytes, at) => this.hear(id, bytes, at));
-    effect(() => {
-      for (const { id } of this.midi.inputs()) this.midi.listen(id);
-    });
+    const unwatch = this.engine.watchAll();
     inject(DestroyRef).onDestroy(() => {
       stop();
+      unwatch();
       cancelAnimationFrame(this.shown);
       clearTimeout(this.darkTimer);
-      clearTimeout(this.answerTimer);
-      // Others may need a port that nobody here listens to any more.
-      for (const { id } of this.midi.inputs()) if (!this.engine.uses(id)) this.midi.ignore(id);
     });
   }
 
@@ -228,8 +304,7 @@ export class PortsScreen {
   }
 
   private hear(id: string, bytes: Uint8Array, at: number): void {
-    const identity = this.asking() === null ? null : readIdentity(bytes);
-    if (identity) this.answer(`${identityText(identity)}; it answers on ${this.nameOf(id)}.`);
+    if (bytes[0] === CLOCK) this.beat(id, at);
     if (isTouch(bytes)) this.touch(id);
     // Shown once a frame, however much comes.
     const count = (this.waiting.get(id)?.count ?? 0) + 1;
@@ -257,28 +332,55 @@ export class PortsScreen {
     this.darkTimer = window.setTimeout(() => this.lit.set(null), LIT_MS);
   }
 
+  private beat(id: string, at: number): void {
+    const clock = this.clocks.get(id) ?? new Tempo();
+    this.clocks.set(id, clock);
+    const tempo = clock.tick(at)?.toFixed(1);
+    if (tempo !== undefined && tempo !== this.tempos()[id])
+      this.tempos.update((all) => ({ ...all, [id]: tempo }));
+  }
+
   private nameOf(inputId: string): string {
     return this.inputs().find(({ id }) => id === inputId)?.label ?? 'an input';
   }
 
-  /** Asks the device behind an output who it is. An identity request plays nothing, whatever is there. */
-  protected identify(outputId: string): void {
+  /** Asks the device behind an output who it is. */
+  protected async identify(outputId: string): Promise<void> {
     this.asking.set(outputId);
-    if (!this.midi.send(outputId, Uint8Array.from(IDENTITY_REQUEST))) {
-      this.answer('The port would not take the question.');
-      return;
-    }
-    this.answerTimer = window.setTimeout(
-      () => this.answer('No answer. Many devices give none; touch one to find its input.'),
-      ANSWER_MS,
+    const answer = await this.recogniser.ask(outputId, () => true);
+    this.asking.set(null);
+    const text = answer
+      ? `${identityText(answer.identity)}; it answers on ${this.nameOf(answer.inputId)}.`
+      : 'No answer. Many devices give none; touch one to find its input.';
+    this.answers.update((all) => ({ ...all, [outputId]: { text, answer } }));
+    if (answer) for (const { id } of this.own()) this.library.fetch(id);
+  }
+
+  /** Name of the surface that has said so before, if any. */
+  protected knownAs({ identity }: Answer): string | null {
+    return (
+      Object.values(this.library.own()).find((surface) =>
+        sameIdentity(surface?.device.identity, identity),
+      )?.name ?? null
     );
   }
 
-  private answer(text: string): void {
-    const output = this.asking();
-    if (output === null) return;
-    clearTimeout(this.answerTimer);
-    this.asking.set(null);
-    this.answers.update((all) => ({ ...all, [output]: text }));
+  /** Writes into a surface who its device says it is. */
+  protected async remember({ identity }: Answer, id: string): Promise<void> {
+    if (id === '') return;
+    const { manufacturer, family, member } = identity;
+    const who = { manufacturer, family, member };
+    if (this.editing()?.id === id) {
+      this.editor.edit('surface', (surface) =>
+        changeSurface(surface, 'Who it says it is', (draft) => {
+          draft.device.identity = who;
+        }),
+      );
+      return;
+    }
+    const { document, revision } = await this.api.open('surface', id);
+    const known = { ...document, device: { ...document.device, identity: who } };
+    await this.api.save('surface', known, revision);
+    this.store.dispatch(libraryActions.got({ surface: known }));
   }
 }

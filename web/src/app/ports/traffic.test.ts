@@ -1,3 +1,4 @@
+import { Tempo } from '../engine/tempo';
 import { heard, isTouch, tellApart } from './traffic';
 
 test('the last message is told readably and in hex, and counted', () => {
@@ -23,4 +24,12 @@ test('the same device twice is told apart', () => {
     'Pads',
     'Desk (2 of 2)',
   ]);
+});
+
+// MIDI 1.0: 24 clocks a quarter note.
+test('a clock every 20 ms is 125 beats a minute', () => {
+  const tempo = new Tempo();
+  const told = Array.from({ length: 40 }, (_, i) => tempo.tick(i * 20));
+  expect(told.slice(0, 24)).toEqual(Array<null>(24).fill(null));
+  expect(told.at(-1)).toBeCloseTo(125, 6);
 });

@@ -54,6 +54,11 @@ export class LibraryService {
     if (ids.length > 0) this.store.dispatch(libraryActions.need({ ids }));
   }
 
+  /** Fetches one of the user's own surfaces, if it is not here yet. */
+  fetch(id: string): void {
+    if (this.own()[id] === undefined) this.store.dispatch(libraryActions.need({ ids: [id] }));
+  }
+
   /** Whether every surface of a profile is here, or known to be gone. */
   has(profile: Profile): boolean {
     return this.idsOf(profile).every((id) => this.own()[id] !== undefined);

@@ -11,7 +11,7 @@ import {
 } from '@angular/core';
 import { KIND_NAMES, mainPart, type Control, type Surface } from '@rondo/core/surface';
 import { ControlShape } from '../panel/control-shape';
-import { fitText, inLayers, moverAt, unitOf } from '../panel/geometry';
+import { fitName, fitText, inLayers, moverAt, unitOf } from '../panel/geometry';
 import { MoverShape } from '../panel/mover-shape';
 
 const MARGIN = 8;
@@ -104,10 +104,10 @@ interface Drag {
         @if (waiting() === c.id) {
           <rect
             class="wanted"
-            [attr.x]="c.x - 3"
-            [attr.y]="c.y - 3"
-            [attr.width]="c.width + 6"
-            [attr.height]="c.height + 6"
+            [attr.x]="c.x - 2"
+            [attr.y]="c.y - 2"
+            [attr.width]="c.width + 4"
+            [attr.height]="c.height + 4"
             rx="4"
           />
         }
@@ -278,7 +278,7 @@ export class DrawingBoard {
 
   protected legend(control: Control): string {
     if (this.slides(control) || control.kind === 'key') return '';
-    return fitText(control.legend ?? control.label, control.width, this.letter(control));
+    return fitName(control.legend ?? control.label, control.width, this.letter(control));
   }
 
   protected letter(control: Control): number {

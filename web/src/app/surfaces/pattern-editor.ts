@@ -1,4 +1,12 @@
-import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  input,
+  linkedSignal,
+  output,
+  signal,
+} from '@angular/core';
 import { patternFault, patternText, type Pattern, type PatternType } from '@rondo/core/surface';
 import {
   FIELDS,
@@ -26,8 +34,8 @@ import {
           Remove
         </button>
       } @else {
-        <span class="text quiet">{{ mixed() ? 'not the same on all' : 'nothing yet' }}</span>
-        <button type="button" (click)="start()">Set</button>
+        <span class="text quiet">not the same on all</span>
+        <button type="button" (click)="start()">Set all</button>
       }
     </div>
     @if (fault(); as says) {
@@ -44,11 +52,14 @@ import {
           </select>
         </label>
         @for (field of fields(); track field.key) {
-          <label [class.wide]="field.as === 'text' || field.as === 'hex'">
+          <span class="field" [class.wide]="field.as === 'text' || field.as === 'hex'">
             {{ field.label }}
             @switch (field.as) {
               @case ('choice') {
-                <select (change)="choose(field, $event)">
+                <select
+                  [attr.aria-label]="name() + ' ' + field.label"
+                  (change)="choose(field, $event)"
+                >
                   @for (option of field.options; track option.value) {
                     <option [value]="option.value" [selected]="isChosen(field, option.value)">
                       {{ option.label }}
@@ -57,7 +68,12 @@ import {
                 </select>
               }
               @case ('flag') {
-                <input type="checkbox" [checked]="isSet(field)" (change)="toggle(field)" />
+                <input
+                  type="checkbox"
+                  [attr.aria-label]="name() + ' ' + field.label"
+                  [checked]="isSet(field)"
+                  (change)="toggle(field)"
+                />
               }
               @default {
                 <input
@@ -69,7 +85,7 @@ import {
                 />
               }
             }
-          </label>
+          </span>
         }
         @if (wrongSays(); as says) {
           <p class="fault wide" role="alert">{{ says }}</p>
@@ -112,7 +128,8 @@ import {
       margin: 2px 0 4px;
       border-left: 3px solid currentColor;
     }
-    label {
+    label,
+    .field {
       display: grid;
       gap: 2px;
       color: var(--ink-soft);
@@ -152,15 +169,16 @@ import {
 export class PatternEditor {
   readonly part = input.required<string>();
   readonly name = input.required<string>();
+  /** Nothing where several controls are selected and theirs differ. */
   readonly pattern = input<Pattern>();
-  /** Several controls are selected and theirs differ. */
-  readonly mixed = input(false);
   readonly hex = input(false);
   readonly changed = output<Pattern>();
   readonly removed = output();
 
   protected readonly typeNames = TYPE_NAMES;
-  protected readonly open = signal(false);
+  /** Opened for change from the beginning. */
+  readonly startOpen = input(false);
+  protected readonly open = linkedSignal(() => this.startOpen());
   protected readonly wrong = signal<string | null>(null);
   protected readonly types = computed(() => typesFor(this.part()));
   protected readonly fields = computed(() => FIELDS[this.pattern()?.type ?? 'controller']);

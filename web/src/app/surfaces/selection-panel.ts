@@ -29,6 +29,7 @@ import {
 } from '@rondo/core/surface';
 import { DocumentEditor } from '../state/documents';
 import { PatternEditor } from './pattern-editor';
+import { asType, typesFor } from './pattern-fields';
 
 const EDGE_WORDS: Readonly<Record<Edge, string>> = {
   left: 'Left edges',
@@ -63,6 +64,8 @@ export class SelectionPanel {
   protected readonly longestRun = LONGEST_RUN;
   protected readonly run = signal<Run>({ total: 8, dx: 0, dy: 0, channelBy: 0, numberBy: 1 });
   protected readonly running = signal(false);
+  /** Part whose message was just added. */
+  protected readonly added = signal<string | null>(null);
 
   protected readonly controls = computed(() =>
     this.surface().controls.filter(({ id }) => this.selected().includes(id)),
@@ -113,7 +116,6 @@ export class SelectionPanel {
           part,
           name: PART_NAMES[part],
           pattern: texts.size === 1 ? list[0][part] : undefined,
-          mixed: texts.size > 1,
         };
       }),
       more: all.filter((part) => !has.includes(part)),
@@ -155,6 +157,12 @@ export class SelectionPanel {
       if (pattern) patterns[part] = pattern;
       else Reflect.deleteProperty(patterns, part);
     });
+  }
+
+  /** Gives the selection a part with a message to start from, opened for change. */
+  protected add(side: 'sends' | 'takes', part: InputPart | OutputPart): void {
+    this.added.set(part);
+    this.setPattern(side, part, asType(typesFor(part)[0], undefined));
   }
 
   protected setLabel(label: string): void {

@@ -258,29 +258,29 @@ export class TeachStrip {
   constructor() {
     void this.midi.resume();
     const stop = this.midi.watch((id, bytes, at) => this.hear(id, bytes, at));
+    this.engine.divert(true);
+    // Every input is listened to until one is chosen by touching its device.
+    const unwatch = this.engine.watchAll();
     const timer = setInterval(() => this.tick(), TICK_MS);
     inject(DestroyRef).onDestroy(() => {
       stop();
       clearInterval(timer);
       clearTimeout(this.litTimer);
-      this.engine.divert(null);
-      for (const { id } of this.midi.inputs()) if (!this.engine.uses(id)) this.midi.ignore(id);
-    });
-    effect(() => {
-      // Every input is listened to until one is chosen by touching its device.
-      for (const { id } of this.midi.inputs()) this.midi.listen(id);
+      this.engine.divert(false);
+      unwatch();
     });
     effect(() => {
       const page = this.page();
-      this.begin(untracked(this.surface), page);
+      untracked(() => this.begin(this.surface(), page));
     });
     effect(() => {
       const picked = this.picked();
-      const at = untracked(this.steps).findIndex(({ control }) => control.id === picked);
-      if (at >= 0) {
+      untracked(() => {
+        const at = this.steps().findIndex(({ control }) => control.id === picked);
+        if (at < 0) return;
         this.lesson.goTo(at);
         this.show();
-      }
+      });
     });
   }
 
@@ -310,7 +310,6 @@ export class TeachStrip {
 
   protected listen(id: string): void {
     this.inputId.set(id);
-    this.engine.divert(id);
   }
 
   private hear(id: string, bytes: Uint8Array, at: number): void {

@@ -1,0 +1,184 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { setRoles, type Profile, type Roles } from '@rondo/core/profile';
+import { noteName } from '@rondo/core/wire';
+import { DocumentEditor } from '../state/documents';
+
+type Range = Roles['notes'][number];
+
+/** What the messages of each surface's port are for: control, notes to be played, clock. */
+@Component({
+  selector: 'rondo-roles-form',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @for (row of rows(); track row.id) {
+      <fieldset>
+        <legend>What {{ row.label }} is for</legend>
+        <p>
+          Control, but for what is named here. Notes to be played fire no command, so that a key
+          never does what a button should.
+        </p>
+        @for (range of row.roles.notes; track $index; let i = $index) {
+          <div class="range">
+            <label>
+              Channel
+              <select #channel (change)="change(row.id, i, { channel: +channel.value || null })">
+                <option value="0" [selected]="range.channel === null">any</option>
+                @for (n of channels; track n) {
+                  <option [value]="n" [selected]="range.channel === n">{{ n }}</option>
+                }
+              </select>
+            </label>
+            <label>
+              From note
+              <input
+                #from
+                inputmode="numeric"
+                [value]="range.from"
+                (change)="setNote(row.id, i, 'from', from.value)"
+              />
+            </label>
+            <label>
+              To note
+              <input
+                #to
+                inputmode="numeric"
+                [value]="range.to"
+                (change)="setNote(row.id, i, 'to', to.value)"
+              />
+            </label>
+            <small>{{ name(range.from) }}–{{ name(range.to) }}</small>
+            <button type="button" (click)="remove(row.id, i)">Remove</button>
+          </div>
+        }
+        <div class="row">
+          <button type="button" (click)="add(row.id)">Add notes to be played</button>
+          <label class="tick">
+            <input
+              #clock
+              type="checkbox"
+              [checked]="row.roles.clock"
+              (change)="set(row.id, { clock: clock.checked })"
+            />
+            Its clock is the one to follow
+          </label>
+        </div>
+      </fieldset>
+    }
+  `,
+  styles: `
+    :host {
+      display: grid;
+      gap: 14px;
+    }
+    fieldset {
+      display: grid;
+      gap: 8px;
+      margin: 0;
+      padding: 10px 12px;
+      border: 1px solid var(--line);
+      border-radius: 6px;
+    }
+    legend {
+      font-weight: 600;
+    }
+    p,
+    small {
+      color: var(--ink-soft);
+      font-size: 13px;
+    }
+    .range,
+    .row {
+      display: flex;
+      flex-wrap: wrap;
+      align-items: end;
+      gap: 8px;
+    }
+    .row {
+      align-items: center;
+    }
+    label {
+      display: grid;
+      gap: 2px;
+      color: var(--ink-soft);
+      font-size: 12px;
+    }
+    .tick {
+      display: flex;
+      align-items: center;
+      gap: 6px;
+      color: var(--ink);
+      font-size: 13px;
+    }
+    input:not([type]),
+    select {
+      width: 62px;
+      min-height: 30px;
+      padding: 2px 6px;
+      border: 1px solid var(--line-strong);
+      border-radius: 4px;
+      background: var(--raised);
+      color: var(--ink);
+    }
+    button {
+      min-height: 30px;
+      padding: 2px 10px;
+      border: 1px solid var(--line-strong);
+      border-radius: 4px;
+      background: var(--raised);
+      font-size: 13px;
+      cursor: pointer;
+    }
+  `,
+})
+export class RolesForm {
+  readonly profile = input.required<Profile>();
+  private readonly editor = inject(DocumentEditor);
+  protected readonly channels = Array.from({ length: 16 }, (_, i) => i + 1);
+  protected readonly name = noteName;
+
+  protected readonly rows = computed(() => {
+    const profile = this.profile();
+    return profile.surfaceOrder.map((id) => ({
+      id,
+      label: profile.surfaces[id].label,
+      roles: profile.surfaces[id].roles ?? { notes: [], clock: false },
+    }));
+  });
+
+  protected set(id: string, part: Partial<Roles>): void {
+    this.editor.edit('profile', (profile) => {
+      const before = profile.surfaces[id].roles ?? { notes: [], clock: false };
+      return setRoles(profile, id, { ...before, ...part } as Roles);
+    });
+  }
+
+  private rangesOf(id: string): Range[] {
+    return [...(this.rows().find((row) => row.id === id)?.roles.notes ?? [])];
+  }
+
+  protected add(id: string): void {
+    const notes = this.rangesOf(id);
+    if (notes.length < 16) this.set(id, { notes: [...notes, { channel: 1, from: 0, to: 127 }] });
+  }
+
+  protected remove(id: string, index: number): void {
+    this.set(id, { notes: this.rangesOf(id).filter((_, i) => i !== index) });
+  }
+
+  protected change(id: string, index: number, part: Partial<Range>): void {
+    const notes = this.rangesOf(id).map((range, i) =>
+      i === index ? ({ ...range, ...part } as Range) : range,
+    );
+    this.set(id, { notes });
+  }
+
+  protected setNote(id: string, index: number, key: 'from' | 'to', typed: string): void {
+    const value = Number(typed);
+    if (typed.trim() === '' || !Number.isInteger(value) || value < 0 || value > 127) return;
+    const range = this.rangesOf(id)[index];
+    const next = { ...range, [key]: value };
+    // The other end gives way, so that the range is never empty.
+    if (next.from > next.to) next[key === 'from' ? 'to' : 'from'] = value;
+    this.change(id, index, next);
+  }
+}
