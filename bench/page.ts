@@ -331,6 +331,7 @@ export async function page(): Promise<void> {
     });
     const rate = await floodBox(tab);
     await browser.stopTracing();
+    if (process.env['RONDO_TRACE']) copyFileSync(boxTrace, `${process.env['RONDO_TRACE']}.box`);
     const box = workPerFrame(
       (JSON.parse(readFileSync(boxTrace, 'utf8')) as { traceEvents: TraceEvent[] }).traceEvents,
     );

@@ -94,6 +94,19 @@ export class Bench {
   async open(id = 'nine-ferries-mix'): Promise<void> {
     await this.page.goto(`${this.server.address}/bind/${id}`);
     await expect(this.desk('fader-1')).toHaveAttribute('aria-valuenow', /^[1-9]\d*$/);
+    await this.settled(1, 'Volume of Narrator');
+  }
+
+  /** Waits until a fader's motor has arrived where the host has its function. */
+  async settled(fader: number, volume: string): Promise<void> {
+    await expect
+      .poll(async () =>
+        Math.abs(
+          (await this.valueOf(this.desk(`fader-${fader}`))) / 10.23 -
+            (await this.valueOf(this.host(volume))),
+        ),
+      )
+      .toBeLessThan(1);
   }
 
   desk(id: string): Locator {

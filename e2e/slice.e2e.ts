@@ -26,6 +26,7 @@ test('a fader moves its track, the track moves the fader’s motor, and a new bi
   await page.reload();
   await expect(fader).toHaveAttribute('aria-valuenow', /^[1-9]\d*$/);
   const choir = bind.host('Volume of Choir');
+  await bind.settled(1, 'Volume of Choir');
   const choirBefore = await bind.valueOf(choir);
   await bind.drag(bind.fader(1), 40);
   await expect.poll(() => bind.valueOf(choir)).toBeGreaterThan(choirBefore + 10);

@@ -6,9 +6,32 @@ export const FUNCTION_KINDS = [
   'continuous',
   'toggle',
   'trigger',
+  'choice',
   'nudge',
   'text',
   'meter',
+] as const;
+
+export const CATEGORIES = [
+  'Strip',
+  'Sends',
+  'Inserts',
+  'Focus',
+  'Automation',
+  'Transport',
+  'Markers',
+  'Clips',
+  'Edit',
+  'Actions',
+  'Deck',
+  'Cues',
+  'Loops',
+  'Mixer',
+  'Stems',
+  'Effects',
+  'Samplers',
+  'Browser',
+  'View',
 ] as const;
 
 const messagesSchema = z.object({
@@ -19,18 +42,27 @@ const messagesSchema = z.object({
 });
 
 export const hostFunctionSchema = z.looseObject({
-  id: z.string().regex(/^[a-z][a-zA-Z]*$/),
+  id: z.string().regex(/^[a-z][a-zA-Z0-9]*$/),
   label: z.string().min(1).max(40),
   /** Other words people use for it, for the finder. */
   words: z.array(z.string()).default([]),
-  category: z.enum(['Strip', 'Transport', 'View']),
+  category: z.enum(CATEGORIES),
   kind: z.enum(FUNCTION_KINDS),
   law: z.enum(Object.keys(LAWS) as [LawName, ...LawName[]]).default('switch'),
+  /** What a choice chooses among; its value is the index as a share of the last one. */
+  choices: z.array(z.string().min(1)).min(2).max(128).optional(),
+  /** Function that tells whether this one is available now: on where it is. */
+  needs: z.string().optional(),
+  /** It only shows; nothing of the host can be moved by it. */
+  view: z.boolean().optional(),
   /** Position a reset puts it to, 0…1. */
   rest: z.number().min(0).max(1).default(0),
-  /** Once for each strip, or once for the host. */
+  /** Once for each strip, or once for the host. A strip is a track, a bus, or a deck. */
   per: z.enum(['strip', 'host']),
-  /** Messages by instance: one entry for each strip (null where a strip lacks it), one where `per` is host. */
+  /**
+   * Messages by instance: one entry for each strip (null where a strip lacks it), one where `per` is host. One more than
+   * there are strips is that of the selected strip, or of the deck in focus.
+   */
   messages: z.array(messagesSchema.nullable()).min(1),
 });
 export type HostFunction = z.infer<typeof hostFunctionSchema>;
@@ -40,7 +72,13 @@ export const hostModelSchema = z
     id: z.string().min(1).max(64),
     name: z.string().min(1).max(60),
     about: z.string().max(200),
-    strips: z.array(z.object({ name: z.string(), group: z.enum(['track', 'bus', 'master']) })),
+    strips: z.array(
+      z.object({ name: z.string(), group: z.enum(['track', 'bus', 'master', 'deck']) }),
+    ),
+    /** What one strip is called: track, deck. */
+    stripWord: z.string().default('strip'),
+    /** What the one that is chosen is called: the selected track, the deck in focus. */
+    selectedWord: z.string().default('the selected strip'),
     /** Message that makes the host report everything, where it has one. */
     ask: z.array(z.int().min(0).max(255)).optional(),
     bytesPerSecond: z.number().positive(),
@@ -50,26 +88,41 @@ export const hostModelSchema = z
     const seen = new Map<string, string>();
     model.functions.forEach((fn, index) => {
       const expected = fn.per === 'strip' ? model.strips.length : 1;
-      if (fn.messages.length !== expected)
-        context.addIssue({
-          code: 'custom',
-          path: ['functions', index, 'messages'],
-          message: `needs ${expected} entries, has ${fn.messages.length}`,
-        });
+      const hasSelected = fn.per === 'strip' && fn.messages.length === expected + 1;
+      const say = (field: string, message: string) =>
+        context.addIssue({ code: 'custom', path: ['functions', index, field], message });
+      if (model.functions.findIndex(({ id }) => id === fn.id) < index)
+        say('id', `${fn.id} is there twice`);
+      if ((fn.kind === 'choice') !== (fn.choices !== undefined))
+        say('choices', 'a choice, and nothing else, has choices');
+      const needed = model.functions.find(({ id }) => id === fn.needs);
+      if (fn.needs !== undefined && (!needed || (needed.per === 'strip' && fn.per === 'host')))
+        say('needs', `there is no ${fn.needs} to tell whether it is available`);
+      if (!hasSelected && fn.messages.length !== expected)
+        say('messages', `needs ${expected} entries, has ${fn.messages.length}`);
       for (const key of fn.messages.flatMap((m) => (m?.report ? [patternKey(m.report)] : []))) {
         const other = seen.get(key);
-        if (other)
-          context.addIssue({
-            code: 'custom',
-            path: ['functions', index, 'messages'],
-            message: `${fn.id} reports with the same message as ${other} (${key})`,
-          });
+        if (other) say('messages', `${fn.id} reports with the same message as ${other} (${key})`);
         seen.set(key, fn.id);
       }
     });
   });
 /** What a host can do and show, and the messages for it. */
 export type HostModel = z.infer<typeof hostModelSchema>;
+
+/** A function's value as people say it: by its choices, else by its law. */
+export function valueText(fn: Pick<HostFunction, 'choices' | 'law'>, value: number): string {
+  if (!fn.choices) return LAWS[fn.law].format(value);
+  return fn.choices[choiceAt(fn.choices.length, value)];
+}
+
+/** Which of some choices a value stands for. */
+export const choiceAt = (total: number, value: number): number =>
+  Math.max(0, Math.min(total - 1, Math.round(value * (total - 1))));
+
+/** The value that stands for a choice. */
+export const valueOfChoice = (total: number, index: number): number =>
+  total > 1 ? index / (total - 1) : 0;
 
 /** What tells two patterns apart on the wire. */
 export function patternKey(pattern: Pattern): string {
@@ -96,7 +149,7 @@ export function patternKey(pattern: Pattern): string {
 export interface Slot {
   readonly address: string;
   readonly fn: HostFunction;
-  /** Strip index, −1 where the function is the host's own. */
+  /** Strip index, −1 where the function is the host's own, {@link SELECTED} for the selected strip's. */
   readonly strip: number;
   readonly set?: Pattern;
   readonly report?: Pattern;
@@ -104,8 +157,12 @@ export interface Slot {
   readonly exists: boolean;
 }
 
+/** Stands for the index of the strip that is selected, or of the deck in focus. */
+export const SELECTED = -2;
+
 /** Address of one function instance, as it is written in profiles, traces and files. Strips count from 1. */
 export function addressOf(functionId: string, strip: number): string {
+  if (strip === SELECTED) return `${functionId}/selected`;
   return strip < 0 ? functionId : `${functionId}/${strip + 1}`;
 }
 
@@ -116,7 +173,8 @@ export function addressOf(functionId: string, strip: number): string {
 export function slotsOf(model: HostModel): Slot[] {
   return model.functions.flatMap((fn) =>
     fn.messages.map((messages, index) => {
-      const strip = fn.per === 'strip' ? index : -1;
+      const selected = fn.per === 'strip' && index === model.strips.length;
+      const strip = selected ? SELECTED : fn.per === 'strip' ? index : -1;
       return {
         address: addressOf(fn.id, strip),
         fn,

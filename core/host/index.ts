@@ -4,7 +4,8 @@ import { STUDIO } from './studio.js';
 
 export * from './catalogue.js';
 export * from './law.js';
-export { STUDIO };
+export * from './numbered.js';
+export * from './studio.js';
 
 /** The hosts that ship with Rondo, by id. */
 export const HOST_MODELS: ReadonlyMap<string, HostModel> = new Map(

@@ -80,7 +80,7 @@ describe('catalogues', () => {
   });
   test('a strip function with too few entries is refused', () => {
     const fault = structuredClone(STUDIO);
-    fault.functions[0].messages.pop();
+    fault.functions[0].messages.splice(-2);
     expect(hostModelSchema.safeParse(fault).error?.issues[0].message).toBe(
       'needs 20 entries, has 19',
     );

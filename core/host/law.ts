@@ -118,6 +118,110 @@ export const switchLaw: Law = {
   format: (position) => (position >= 0.5 ? 'On' : 'Off'),
 };
 
+/** A straight scale from one value to another, with a number of decimals and a sign where it says so. */
+function linear(
+  from: number,
+  to: number,
+  unit: string,
+  { digits = 0, sign = false, gap = ' ' }: { digits?: number; sign?: boolean; gap?: string } = {},
+): Law {
+  return {
+    unit,
+    toUnit: (position) => from + clamp01(position) * (to - from),
+    fromUnit: (value) => clamp01((value - from) / (to - from)),
+    format(position) {
+      const value = Number(this.toUnit(position).toFixed(digits));
+      const plus = sign && value > 0 ? '+' : '';
+      return `${plus}${signed(value === 0 ? 0 : value, digits)}${unit === '' ? '' : gap}${unit}`;
+    },
+  };
+}
+
+/** A scale on which equal travel is an equal ratio, as for frequencies and times. */
+function logarithmic(from: number, to: number, format: (value: number) => string): Law {
+  return {
+    unit: '',
+    toUnit: (position) => from * (to / from) ** clamp01(position),
+    fromUnit: (value) => clamp01(Math.log(Math.max(value, from) / from) / Math.log(to / from)),
+    format(position) {
+      return format(this.toUnit(position));
+    },
+  };
+}
+
+const threeDigits = (value: number): string => String(Number(value.toPrecision(3)));
+
+/** Frequency, 20 Hz – 20 kHz: each octave takes the same travel. */
+export const frequencyLaw: Law = {
+  ...logarithmic(20, 20_000, (hz) =>
+    hz < 1_000 ? `${threeDigits(hz)} Hz` : `${threeDigits(hz / 1_000)} kHz`,
+  ),
+  unit: 'Hz',
+};
+
+/** Time, 1 ms – 2 s. */
+export const timeLaw: Law = {
+  ...logarithmic(1, 2_000, (ms) =>
+    ms < 1_000 ? `${threeDigits(ms)} ms` : `${threeDigits(ms / 1_000)} s`,
+  ),
+  unit: 'ms',
+};
+
+/** Equaliser gain, ±15 dB; the middle changes nothing. */
+export const gainLaw = linear(-15, 15, 'dB', { digits: 1, sign: true });
+
+/** Gain of a mixer's equaliser: −∞ at the left end, 0 dB in the middle, +6 dB at the right; amplitude in two lines. */
+export const killLaw: Law = {
+  unit: 'dB',
+  toUnit: (position) => 20 * Math.log10(killGain(position)),
+  fromUnit: (db) => {
+    const gain = 10 ** (db / 20);
+    return clamp01(gain <= 1 ? gain / 2 : 0.5 + (gain - 1) / (2 * (KILL_TOP - 1)));
+  },
+  format(position) {
+    const db = this.toUnit(position);
+    if (db < -60) return '−∞ dB';
+    const text = signed(db, 1);
+    return text === '0.0' || text === '−0.0' ? '0.0 dB' : `${db > 0 ? '+' : ''}${text} dB`;
+  },
+};
+
+/** Amplitude at the right end of {@link killLaw}: +6.02 dB. */
+const KILL_TOP = 2;
+
+/** Amplitude of {@link killLaw}: 0 … 1 over the left half, 1 … 2 over the right. */
+export function killGain(position: number): number {
+  const p = clamp01(position);
+  return p <= 0.5 ? 2 * p : 1 + (p - 0.5) * 2 * (KILL_TOP - 1);
+}
+
+/** Quality of a filter band, 0.3 – 12. */
+export const qualityLaw: Law = logarithmic(0.3, 12, (q) => `Q ${threeDigits(q)}`);
+
+/** Compressor ratio, 1:1 – 20:1. */
+export const ratioLaw: Law = logarithmic(1, 20, (ratio) => `${threeDigits(ratio)}:1`);
+
+export const percentLaw = linear(0, 100, '%');
+
+/** Threshold, −60 … 0 dB. */
+export const thresholdLaw = linear(-60, 0, 'dB', { digits: 1 });
+
+/** Balance, −1 … +1. */
+export const balanceLaw = linear(-1, 1, '', { digits: 2, sign: true });
+
+/** A place in the song, in bars from the start. */
+export const BARS_MAX = 128;
+export const barsLaw = linear(0, BARS_MAX, 'bars', { digits: 1 });
+
+/** Pitch fader: a share of the pitch range, −1 … +1, in the middle 0. What it is in per cent is told beside it. */
+export const pitchLaw = linear(-100, 100, '% of range', { digits: 1, sign: true });
+
+/** Place within a record. */
+export const placeLaw = linear(0, 100, '%', { digits: 1 });
+
+/** Tempo or frequency ratio of a shift in semitones: 2^(n/12). Equal temperament, ISO 16 and handbooks. */
+export const semitoneRatio = (semitones: number): number => 2 ** (semitones / 12);
+
 /** Laws by the name that catalogues use. */
 export const LAWS = {
   fader: faderTaper,
@@ -125,5 +229,17 @@ export const LAWS = {
   tempo: tempoLaw,
   meter: meterLaw,
   switch: switchLaw,
+  frequency: frequencyLaw,
+  time: timeLaw,
+  gain: gainLaw,
+  kill: killLaw,
+  quality: qualityLaw,
+  ratio: ratioLaw,
+  percent: percentLaw,
+  threshold: thresholdLaw,
+  balance: balanceLaw,
+  bars: barsLaw,
+  pitch: pitchLaw,
+  place: placeLaw,
 } as const;
 export type LawName = keyof typeof LAWS;

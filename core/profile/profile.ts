@@ -17,6 +17,8 @@ export const scopeSchema = z.discriminatedUnion('kind', [
   z.looseObject({ kind: z.literal('host') }),
   /** Strips count from 0 here, from 1 wherever people see them. */
   z.looseObject({ kind: z.literal('fixed'), strip: z.int().min(0).max(1023) }),
+  /** The strip that is selected in the host, or its deck in focus. */
+  z.looseObject({ kind: z.literal('selected') }),
   z.looseObject({ kind: z.literal('window'), offset: z.int().min(0).max(63) }),
 ]);
 export type Scope = z.infer<typeof scopeSchema>;

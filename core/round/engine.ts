@@ -1,6 +1,6 @@
 import { CLOCK, SYSEX, StreamParser, type MessageSink } from '@rondo/core/wire';
 import { MAX_VALUE_BYTES, NO_MATCH, type Receiver, type Sender } from '@rondo/core/surface';
-import { LAWS } from '@rondo/core/host';
+import { valueText } from '@rondo/core/host';
 import { BankWindow } from './bank.js';
 import { Beliefs, Know } from './beliefs.js';
 import { Outbox } from './outbox.js';
@@ -74,6 +74,7 @@ const enum S {
   Settable,
   Continuous,
   Reports,
+  Needs,
   Width,
 }
 const enum O {
@@ -361,7 +362,8 @@ export class Engine {
             set: Op.SetTo,
           }[action.behaviour];
           this.actTo[next] = action.to ?? 1;
-          this.actStep[next] = action.step ?? DEFAULT_STEP;
+          const { choices } = plan.slots[base].fn;
+          this.actStep[next] = action.step ?? (choices ? 1 / (choices.length - 1) : DEFAULT_STEP);
         }
         this.acts.set([op, base, offset, strips, by], next * A.Width);
         next++;
@@ -379,6 +381,7 @@ export class Engine {
           slot.settable ? 1 : 0,
           kind === 'continuous' ? 1 : 0,
           slot.reports ? 1 : 0,
+          slot.needs,
         ],
         i * S.Width,
       );
@@ -637,7 +640,7 @@ export class Engine {
       this.acts[at + A.Strips],
       this.bankOf(part),
     );
-    if (slot < 0 || this.slots[slot * S.Width + S.Settable] === 0) {
+    if (slot < 0 || this.slots[slot * S.Width + S.Settable] === 0 || !this.isAvailable(slot)) {
       this.stop(part, Stop.NotAvailable);
       return;
     }
@@ -667,6 +670,14 @@ export class Engine {
       this.willVersion++;
     }
     if (this.log) this.log.reached(part, slot, wanted);
+  }
+
+  /** Whether the host has the function now, as far as it has told. */
+  private isAvailable(slot: number): boolean {
+    const needs = this.slots[slot * S.Width + S.Needs];
+    return (
+      needs < 0 || this.beliefs.know[needs] === Know.Unknown || this.beliefs.value[needs] >= 0.5
+    );
   }
 
   private stop(part: number, why: Stop): void {
@@ -853,7 +864,7 @@ export class Engine {
     const { fn } = this.plan.slots[slot];
     return fn.kind === 'text'
       ? this.beliefs.text[slot]
-      : shortText(LAWS[fn.law].format(this.beliefs.value[slot]));
+      : shortText(valueText(fn, this.beliefs.value[slot]));
   }
 
   /** Hangs an output from another slot. */

@@ -1,9 +1,11 @@
 import {
+  SELECTED,
   addressOf,
   slotsOf,
   type HostFunction,
   type HostModel,
   type LawName,
+  type Slot,
 } from '@rondo/core/host';
 import type { Action, Binding, FunctionAction, Profile, Roles } from '@rondo/core/profile';
 import {
@@ -112,6 +114,8 @@ export interface SlotPlan {
   readonly exists: boolean;
   readonly settable: boolean;
   readonly reports: boolean;
+  /** Slot that tells whether this one is available now: on where it is; −1 where it always is. */
+  readonly needs: number;
 }
 
 export const enum Shows {
@@ -198,6 +202,14 @@ function playedNotes(roles: Roles | undefined): Uint8Array | null {
       if (channel === null || channel === at + 1)
         played.fill(1, at * 128 + from, at * 128 + to + 1);
   return played;
+}
+
+/** The slot that a slot's availability hangs on: the same strip's, else the host's own. */
+function needsOf(slots: readonly Slot[], { fn, strip }: Slot, first: number): number {
+  if (fn.needs === undefined) return -1;
+  const own = slots.findIndex((other) => other.fn.id === fn.needs && other.strip === strip);
+  const at = own >= 0 ? own : slots.findIndex((other) => other.fn.id === fn.needs);
+  return at < 0 ? -1 : first + at;
 }
 
 /** What in a plan is still being put together: indices first, contents after. */
@@ -374,6 +386,7 @@ class Compiler {
           exists: slot.exists,
           settable: slot.set !== undefined,
           reports: slot.report !== undefined,
+          needs: needsOf(slots, slot, first),
         });
       });
       const before = new Array<undefined>(first).fill(undefined);
@@ -403,6 +416,10 @@ class Compiler {
     const { scope } = action;
     if (scope.kind === 'host') return perStrip ? null : { base, offset: -1, strips };
     if (!perStrip) return null;
+    if (scope.kind === 'selected')
+      return this.slots.at(base + strips)?.strip === SELECTED
+        ? { base: base + strips, offset: -1, strips }
+        : null;
     if (scope.kind === 'window') return { base, offset: scope.offset, strips };
     return scope.strip < strips ? { base: base + scope.strip, offset: -1, strips } : null;
   }
@@ -412,7 +429,9 @@ class Compiler {
     const aim = this.aim(action);
     const link = this.hostLinks.get(action.host) ?? -1;
     if (!aim) {
-      const strip = action.scope.kind === 'fixed' ? action.scope.strip : -1;
+      const { scope } = action;
+      const strip =
+        scope.kind === 'fixed' ? scope.strip : scope.kind === 'selected' ? SELECTED : -1;
       this.broken.push({
         binding,
         why: `${action.host} has no ${addressOf(action.function, strip)}.`,

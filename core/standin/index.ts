@@ -1,5 +1,6 @@
 /** Simulated surfaces and hosts. They and the engine know each other by bytes alone. */
 export * from './cable.js';
 export * from './desk.js';
+export * from './host.js';
 export * from './studio.js';
 export * from './world.js';

@@ -25,7 +25,7 @@ class Room {
   constructor(profile: Profile = nineFerriesMix()) {
     this.world = new World(compile(profile, library));
     this.desk = this.world.desks.get('surface:desk')!;
-    this.studio = this.world.studios.get('host:studio')!;
+    this.studio = this.world.hosts.get('host:studio') as Studio;
     this.listen(this.desk, this.toDesk);
     this.listen(this.studio, this.toHost);
     this.run(1_000_000);

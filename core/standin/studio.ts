@@ -1,15 +1,28 @@
-import { StreamParser, type MessageSink } from '@rondo/core/wire';
-import { MAX_VALUE_BYTES, Receiver, Sender } from '@rondo/core/surface';
 import {
+  AUTOMATION_STATES,
+  BARS_MAX,
+  CLIP_STATES,
   FADER_TOP_DB,
+  FOCUS_SLOTS,
+  INSERTS,
+  MARKERS,
+  SCENES,
+  SENDS,
   STUDIO,
-  addressOf,
+  TEMPO_MAX,
+  TEMPO_MIN,
+  barsLaw,
+  choiceAt,
   deflection,
   faderTaper,
-  slotsOf,
+  panGains,
   tempoLaw,
-  type Slot,
+  valueOfChoice,
+  valueText,
 } from '@rondo/core/host';
+import { SimulatedHost, grid } from './host.js';
+import { Lane } from './lane.js';
+import { Insert, bandLevel, type Band } from './inserts.js';
 
 const METER_EVERY = 50_000;
 const TIME_EVERY = 100_000;
@@ -20,103 +33,208 @@ const BEATS_PER_BAR = 4;
 /** Share of a bar within which ‘back one bar’ skips the line just passed. */
 const JUST_PASSED = 0.2;
 const SCRUB_STEP = 100_000;
-const LOOP_START = 8;
-const LOOP_END = 24;
+/** Taps further apart than this begin anew, µs. */
+const LONGEST_TAP = 3_000_000;
+const MOST_UNDO = 200;
+/** Moves of one function within this time are one step of undo, µs. */
+const ONE_MOVE = 1_000_000;
 
 /** Written volume automation, decibels by bar; it repeats after the last bar. Ours. */
-const LANES: readonly { strip: number; points: readonly (readonly [bar: number, db: number])[] }[] =
-  [
-    {
-      strip: 2,
-      points: [
-        [0, -18],
-        [1, -3],
-        [2, -3],
-        [3, -24],
-        [4, -18],
-      ],
-    },
-    {
-      strip: 6,
-      points: [
-        [0, -30],
-        [2, -8],
-        [4, -30],
-      ],
-    },
-  ];
+const WRITTEN: readonly {
+  strip: number;
+  points: readonly (readonly [bar: number, db: number])[];
+}[] = [
+  {
+    strip: 2,
+    points: [
+      [0, -18],
+      [1, -3],
+      [2, -3],
+      [3, -24],
+      [4, -18],
+    ],
+  },
+  {
+    strip: 6,
+    points: [
+      [0, -30],
+      [2, -8],
+      [4, -30],
+    ],
+  },
+];
 
 const START_DB = [
   -6, -8, -18, -12, -15, -20, -30, -9, -10, -14, -12, -11, -9, -8, -24, -16, -3, -6, -5, 0,
 ];
 const START_PAN = [0, -12, 30, -40, 20, 55, 0, -25, 25, 45, 0, -60, 10, 0, 0, -5, 0, 0, 0, 0];
+const START_MARKERS: readonly Marker[] = [
+  { bar: 0, name: 'Harbour' },
+  { bar: 16, name: 'First crossing' },
+  { bar: 40, name: 'Fog' },
+  { bar: 72, name: 'Slack water' },
+];
 
 /** Which bus a track goes to: Dialogue 16, Effects 17, Music 18. */
 const BUS_OF = [16, 16, 17, 17, 17, 17, 17, 18, 18, 18, 18, 18, 18, 16, 17, 17];
 const MASTER = 19;
 const TRACKS = 16;
+/** A playing clip adds this to its track's own sound, as amplitude. */
+const CLIP_LEVEL = 0.5;
 
-/** Stored on a 14-bit grid, as it is told. */
-const grid = (value: number): number =>
-  Math.round(Math.max(0, Math.min(1, value)) * 16_383) / 16_383;
+interface Marker {
+  readonly bar: number;
+  readonly name: string;
+}
+
+export interface Clip {
+  readonly name: string;
+  /** Length in bars. */
+  length: number;
+  /** Share of its notes that stand on the grid, 0…1. */
+  quantised: number;
+}
+
+interface Step {
+  readonly slot: number;
+  readonly before: number;
+  readonly after: number;
+  readonly t: number;
+}
+
+const enum Automation {
+  Off,
+  Read,
+  Write,
+  Touch,
+  Latch,
+}
+const enum ClipState {
+  Empty,
+  Stopped,
+  Waiting,
+  Playing,
+  Recording,
+}
+
+/** Functions whose changes by hand can be undone. */
+const UNDOABLE = /^(volume|pan|mute|solo|arm|send\d|insert\d(On|Parameter\d+)|tempo|automation)$/;
 
 /**
- * The simulated Studio: it plays, meters and automates, and hears and reports through bytes alone.
+ * The simulated Studio: it plays, meters, automates, launches clips and keeps markers, and hears and reports through
+ * bytes alone.
  */
-export class Studio implements MessageSink {
-  readonly slots: readonly Slot[] = slotsOf(STUDIO);
-  /** Every value, 0…1, by slot. */
-  readonly values = new Float64Array(this.slots.length);
+export class Studio extends SimulatedHost {
   /** Song position, µs. */
   position = 0;
+  /** Beats that the click has struck. */
+  clicks = 0;
+  /** Bars recorded on each track. */
+  readonly recorded = new Float64Array(TRACKS);
+  readonly markers: Marker[] = [...START_MARKERS];
+  /** Clips by track and scene; null where a cell is empty. */
+  readonly clips: (Clip | null)[][] = Array.from({ length: TRACKS }, () =>
+    new Array<Clip | null>(SCENES).fill(null),
+  );
 
-  private readonly index = new Map(this.slots.map((slot, i) => [slot.address, i]));
-  private readonly receiver = new Receiver(this.slots.map((slot) => slot.set));
-  private readonly sender = new Sender(this.slots.map((slot) => slot.report));
-  private readonly parser = new StreamParser(this, 4_096);
-  private readonly scratch = new Uint8Array(Math.max(MAX_VALUE_BYTES, 256));
-  private readonly due = new Uint8Array(this.slots.length);
-  private readonly dueList = new Int32Array(this.slots.length);
-  private dueCount = 0;
   private readonly handAt: Float64Array;
-  private readonly volume = this.at('volume', 0);
-  private readonly mute = this.at('mute', 0);
-  private readonly solo = this.at('solo', 0);
-  private readonly select = this.at('select', 0);
-  private readonly meter = this.at('meter', 0);
+  /** A hand has moved the fader since play began. */
+  private readonly latched: Uint8Array;
+  private readonly lanes: Lane[];
+  private readonly inserts: Insert[];
+  private readonly volume = this.at('volume');
+  private readonly pan = this.at('pan');
+  private readonly mute = this.at('mute');
+  private readonly solo = this.at('solo');
+  private readonly arm = this.at('arm');
+  private readonly select = this.at('select');
+  private readonly meter = this.at('meter');
+  private readonly meterLeft = this.at('meterLeft');
+  private readonly meterRight = this.at('meterRight');
+  private readonly automation = this.at('automation');
+  private readonly sends = SENDS.map((_, index) => this.at(`send${index + 1}`));
   private readonly play = this.at('play');
   private readonly stopSlot = this.at('stop');
   private readonly record = this.at('record');
   private readonly loop = this.at('loop');
+  private readonly click = this.at('click');
+  private readonly punch = this.at('punch');
   private readonly tempo = this.at('tempo');
   private readonly time = this.at('time');
-  private now = 0;
+  private readonly cellTrack = this.at('cellTrack');
+  private readonly cellScene = this.at('cellScene');
+  private readonly focusInsert = this.at('focusInsert');
+  private readonly focusPage = this.at('focusPage');
+  private readonly cells = Array.from({ length: SCENES }, (_, scene) =>
+    this.at(`clip${scene + 1}`),
+  );
+  private selectedStrip = 0;
   private meterDue = 0;
   private timeDue = 0;
   private automationDue = 0;
-  private timeShown = '';
+  private taps: number[] = [];
+  private past: Step[] = [];
+  private future: Step[] = [];
+  private copied: Clip | null = null;
+  private made = 0;
 
   /** @param emit receives what it reports */
-  constructor(private readonly emit: (bytes: Uint8Array, from: number, to: number) => void) {
-    this.handAt = new Float64Array(STUDIO.strips.length).fill(-AUTOMATION_WAITS);
-    STUDIO.strips.forEach((_, strip) => {
+  constructor(emit: (bytes: Uint8Array, from: number, to: number) => void) {
+    super(STUDIO, emit);
+    const count = STUDIO.strips.length;
+    this.handAt = new Float64Array(count).fill(-AUTOMATION_WAITS);
+    this.latched = new Uint8Array(count);
+    this.lanes = STUDIO.strips.map(() => new Lane());
+    this.inserts = STUDIO.strips.map(
+      (_, strip) => new Insert(this.values, strip, this.insertSlots()),
+    );
+    STUDIO.strips.forEach(({ name }, strip) => {
       this.values[this.volume + strip] = grid(faderTaper.fromUnit(START_DB[strip]));
-      this.values[this.at('pan', strip)] = grid(0.5 + START_PAN[strip] / 200);
+      this.values[this.pan + strip] = grid(0.5 + START_PAN[strip] / 200);
+      this.texts[this.at('name', strip)] = name;
+      for (let insert = 0; insert < INSERTS.length; insert++)
+        this.values[this.at(`insert${insert + 1}On`, strip)] = 1;
     });
+    for (const { strip, points } of WRITTEN) {
+      this.lanes[strip].fill(points, (db) => faderTaper.fromUnit(db));
+      this.values[this.automation + strip] = valueOfChoice(
+        AUTOMATION_STATES.length,
+        Automation.Read,
+      );
+    }
+    for (let track = 0; track < TRACKS; track++)
+      for (let scene = 0; scene < SCENES; scene++)
+        // An invented session: some cells are filled, more in the upper scenes.
+        if ((track * 5 + scene * 3) % 7 < 4 - Math.floor(scene / 2)) {
+          this.clips[track][scene] = this.newClip(STUDIO.strips[track].name);
+          this.values[this.cells[scene] + track] = clipValue(ClipState.Stopped);
+        }
     this.values[this.select] = 1;
     this.values[this.stopSlot] = 1;
     this.values[this.tempo] = grid(tempoLaw.fromUnit(96));
+    this.values[this.at('loopStart')] = grid(barsLaw.fromUnit(8));
+    this.values[this.at('loopEnd')] = grid(barsLaw.fromUnit(24));
+    this.values[this.at('punchIn')] = grid(barsLaw.fromUnit(16));
+    this.values[this.at('punchOut')] = grid(barsLaw.fromUnit(20));
+    this.values[this.at('zoomAcross')] = grid(0.3);
+    this.values[this.at('zoomDown')] = grid(0.5);
+    this.followSelected();
+    this.focus();
+    this.tellCell();
+    this.tellMarker();
   }
 
-  private at(functionId: string, strip = -1): number {
-    const i = this.index.get(addressOf(functionId, strip));
-    if (i === undefined) throw new Error(`The Studio has no ${addressOf(functionId, strip)}`);
-    return i;
+  private insertSlots(): { on: number[]; parameters: number[][] } {
+    return {
+      on: INSERTS.map((_, insert) => this.at(`insert${insert + 1}On`)),
+      parameters: INSERTS.map(({ parameters }, insert) =>
+        parameters.map((_, n) => this.at(`insert${insert + 1}Parameter${n + 1}`)),
+      ),
+    };
   }
 
-  /** Index of a value by its address, −1 where there is none. */
-  slotOf(address: string): number {
-    return this.index.get(address) ?? -1;
+  protected override get selected(): number {
+    return this.selectedStrip;
   }
 
   get isPlaying(): boolean {
@@ -132,6 +250,11 @@ export class Studio implements MessageSink {
     return (BEATS_PER_BAR * 60_000_000) / this.bpm;
   }
 
+  /** Place in the song, in bars from 0. */
+  get bar(): number {
+    return this.position / this.barMicros;
+  }
+
   /** Bars and beats from 1, as people count them. */
   get timeText(): string {
     const beats = Math.floor((this.position * this.bpm) / 60_000_000 + 1e-9);
@@ -140,170 +263,440 @@ export class Studio implements MessageSink {
     return `${Math.floor(beats / BEATS_PER_BAR) + 1}.${(beats % BEATS_PER_BAR) + 1}  ${clock}`;
   }
 
-  /** Bytes that come to it. */
-  receive(bytes: Uint8Array, from: number, to: number, t: number): void {
-    this.now = t;
-    this.parser.feed(bytes, from, to);
-    this.report();
-  }
-
-  short(packed: number): void {
-    const slot = this.receiver.accept(packed);
-    if (slot >= 0) this.apply(slot, this.receiver.value);
-  }
-
-  sysex(bytes: Uint8Array, from: number, to: number): void {
-    const { ask } = STUDIO;
-    if (!ask || to - from !== ask.length || !ask.every((byte, i) => bytes[from + i] === byte))
-      return;
-    this.slots.forEach((slot, i) => {
-      if (slot.report) this.mark(i);
-    });
-  }
-
-  /** A hand on the Studio's own picture sets a function: its value, or ticks for a nudge. */
-  set(slot: number, value: number, t: number): void {
-    this.now = t;
-    if (!this.slots[slot]?.exists) return;
-    this.apply(slot, value);
-    this.report();
-  }
-
-  private apply(slot: number, value: number): void {
+  protected override act(slot: number, value: number): void {
     const { fn, strip } = this.slots[slot];
+    const before = this.values[slot];
     switch (fn.kind) {
       case 'continuous':
-        if (fn.id === 'volume') this.handAt[strip] = this.now;
-        this.put(slot, grid(value));
-        return;
+        this.move(slot, fn.id, strip, grid(value));
+        break;
+      case 'choice':
+        this.choose(slot, fn.id, strip, choiceAt(fn.choices?.length ?? 1, value), value);
+        break;
       case 'nudge':
-        this.position = Math.max(0, this.position + value * SCRUB_STEP);
-        this.timeDue = 0;
-        return;
+        this.goTo(this.position + value * SCRUB_STEP);
+        break;
       case 'trigger':
-        if (value >= 0.5) this.jumpBar(fn.id === 'forward' ? 1 : -1);
-        return;
+        if (value >= 0.5) this.trigger(fn.id, strip);
+        break;
       case 'toggle':
-        this.switch(slot, value >= 0.5);
-        return;
+        this.switch(slot, fn.id, value >= 0.5);
+        break;
       default:
-        return;
+        break;
     }
+    if (UNDOABLE.test(fn.id) && this.values[slot] !== before)
+      this.remember(slot, before, this.values[slot]);
+    if (fn.category === 'Inserts' || fn.id === 'automation') this.focus();
   }
 
-  private switch(slot: number, on: boolean): void {
-    const { fn } = this.slots[slot];
-    if (fn.id === 'select') {
-      // One strip is always selected.
-      if (on)
-        for (let strip = 0; strip < STUDIO.strips.length; strip++)
-          this.put(this.select + strip, this.select + strip === slot ? 1 : 0);
+  private move(slot: number, id: string, strip: number, value: number): void {
+    if (id === 'volume') {
+      this.handAt[strip] = this.now;
+      this.latched[strip] = 1;
+    }
+    const focused = /^focus(\d)$/.exec(id);
+    if (focused) {
+      const real = this.focused(Number(focused[1]) - 1);
+      if (real >= 0) this.act(real, value);
       else this.mark(slot);
+      return;
+    }
+    this.put(slot, value);
+  }
+
+  private choose(slot: number, id: string, strip: number, index: number, value: number): void {
+    if (id.startsWith('clip')) {
+      this.launch(strip, Number(id.slice(4)) - 1, value > 0);
+      this.mark(slot);
+      return;
+    }
+    this.put(slot, valueOfChoice(this.slots[slot].fn.choices?.length ?? 1, index));
+    if (id.startsWith('cell')) this.tellCell();
+    if (id === 'focusInsert') this.put(this.focusPage, 0);
+    if (id.startsWith('focus')) this.focus();
+  }
+
+  private switch(slot: number, id: string, on: boolean): void {
+    if (id === 'select') {
+      // One strip is always selected.
+      if (on) this.selectStrip(slot - this.select);
+      else this.mark(slot);
+      return;
+    }
+    if (id === 'focusOn') {
+      const insert = choiceAt(INSERTS.length, this.values[this.focusInsert]);
+      this.act(this.at(`insert${insert + 1}On`, this.selectedStrip), on ? 1 : 0);
       return;
     }
     if (slot === this.stopSlot || (slot === this.play && !on)) {
       if (!on && slot === this.stopSlot) return this.mark(slot);
-      this.put(this.play, 0);
-      this.put(this.record, 0);
-      this.put(this.stopSlot, 1);
+      this.stop();
       return;
     }
     if (slot === this.play) {
-      this.put(this.play, 1);
-      this.put(this.stopSlot, 0);
+      this.start();
       return;
     }
     this.put(slot, on ? 1 : 0);
   }
 
+  private start(): void {
+    this.put(this.play, 1);
+    this.put(this.stopSlot, 0);
+    this.latched.fill(0);
+  }
+
+  private stop(): void {
+    this.put(this.play, 0);
+    this.put(this.record, 0);
+    this.put(this.stopSlot, 1);
+    for (let track = 0; track < TRACKS; track++) this.stopClips(track);
+  }
+
+  private selectStrip(strip: number): void {
+    this.selectedStrip = strip;
+    for (let other = 0; other < STUDIO.strips.length; other++)
+      this.put(this.select + other, other === strip ? 1 : 0);
+    this.followSelected();
+    this.focus();
+  }
+
+  private trigger(id: string, strip: number): void {
+    const numbered = /^(marker|scene|user)(\d+)$/.exec(id);
+    if (numbered) {
+      const n = Number(numbered[2]);
+      if (numbered[1] === 'marker') this.toMarker(n - 1);
+      else if (numbered[1] === 'scene') this.launchScene(n - 1);
+      else this.putText(this.at('lastAction'), `User action ${n}`);
+      return;
+    }
+    switch (id) {
+      case 'rewind':
+        return this.jumpBar(-1);
+      case 'forward':
+        return this.jumpBar(1);
+      case 'toStart':
+        return this.goTo(0);
+      case 'tapTempo':
+        return this.tap();
+      case 'focusNext':
+        return this.stepFocus(1);
+      case 'focusPrevious':
+        return this.stepFocus(-1);
+      case 'markerAdd':
+        return this.addMarker();
+      case 'markerNext':
+        return this.stepMarker(1);
+      case 'markerPrevious':
+        return this.stepMarker(-1);
+      case 'undo':
+        return this.stepEdit(this.past, this.future, 'before');
+      case 'redo':
+        return this.stepEdit(this.future, this.past, 'after');
+      case 'save':
+        return this.change(this.at('unsaved'), 0);
+      case 'clipStop':
+        return this.stopClips(strip);
+      case 'clipStopAll':
+        for (let track = 0; track < TRACKS; track++) this.stopClips(track);
+        return;
+      default:
+        return this.editClip(id);
+    }
+  }
+
+  private goTo(position: number): void {
+    this.position = Math.max(0, position);
+    this.timeDue = 0;
+    this.tellMarker();
+  }
+
   /** To the next bar line, or to the last one; to the one before that where this one has only just passed. */
   private jumpBar(by: 1 | -1): void {
-    const bars = this.position / this.barMicros;
-    const line = by > 0 ? Math.floor(bars + 1e-9) + 1 : Math.ceil(bars - JUST_PASSED) - 1;
-    this.position = Math.max(0, line) * this.barMicros;
-    this.timeDue = 0;
+    const line = by > 0 ? Math.floor(this.bar + 1e-9) + 1 : Math.ceil(this.bar - JUST_PASSED) - 1;
+    this.goTo(Math.max(0, line) * this.barMicros);
   }
 
-  private put(slot: number, value: number): void {
-    this.values[slot] = value;
-    this.mark(slot);
+  /** Tempo from the time between taps: the mean of the last four. */
+  private tap(): void {
+    const last = this.taps.at(-1);
+    if (last !== undefined && this.now - last > LONGEST_TAP) this.taps = [];
+    this.taps = [...this.taps, this.now].slice(-5);
+    if (this.taps.length < 2) return;
+    const beat = (this.now - this.taps[0]) / (this.taps.length - 1);
+    const bpm = Math.max(TEMPO_MIN, Math.min(TEMPO_MAX, 60_000_000 / beat));
+    const before = this.values[this.tempo];
+    this.put(this.tempo, grid(tempoLaw.fromUnit(bpm)));
+    this.remember(this.tempo, before, this.values[this.tempo]);
   }
 
-  private mark(slot: number): void {
-    if (this.due[slot] !== 0) return;
-    this.due[slot] = 1;
-    this.dueList[this.dueCount++] = slot;
+  private remember(slot: number, before: number, after: number): void {
+    const last = this.past.at(-1);
+    const same = last?.slot === slot && this.now - last.t < ONE_MOVE;
+    const step = { slot, before: same ? last.before : before, after, t: this.now };
+    if (same) this.past.pop();
+    this.past = [...this.past, step].slice(-MOST_UNDO);
+    this.future = [];
+    this.change(this.at('unsaved'), 1);
   }
 
-  private report(): void {
-    for (let i = 0; i < this.dueCount; i++) {
-      const slot = this.dueList[i];
-      this.due[slot] = 0;
-      const { fn, strip } = this.slots[slot];
-      const length =
-        fn.kind === 'text'
-          ? this.sender.writeText(
-              slot,
-              this.sender.fit(slot, fn.id === 'name' ? STUDIO.strips[strip].name : this.timeText),
-              this.scratch,
-              0,
-            )
-          : this.sender.write(slot, this.sender.wire(slot, this.values[slot]), this.scratch, 0);
-      this.emit(this.scratch, 0, length);
+  private stepEdit(from: Step[], to: Step[], which: 'before' | 'after'): void {
+    const step = from.pop();
+    if (!step) return;
+    to.push(step);
+    this.put(step.slot, step[which]);
+    this.change(this.at('unsaved'), 1);
+    this.focus();
+  }
+
+  private toMarker(index: number): void {
+    const marker = this.markers[index] as Marker | undefined;
+    if (marker) this.goTo(marker.bar * this.barMicros);
+  }
+
+  private addMarker(): void {
+    if (this.markers.length >= MARKERS) return;
+    const bar = Math.round(this.bar);
+    if (this.markers.some((marker) => marker.bar === bar)) return;
+    this.markers.push({ bar, name: `Marker ${this.markers.length + 1}` });
+    this.markers.sort((a, b) => a.bar - b.bar);
+    this.change(this.at('unsaved'), 1);
+    this.tellMarker();
+  }
+
+  private stepMarker(by: 1 | -1): void {
+    const bar = this.bar;
+    const next =
+      by > 0
+        ? this.markers.find((marker) => marker.bar > bar + 1e-6)
+        : this.markers.findLast((marker) => marker.bar < bar - JUST_PASSED);
+    if (next) this.goTo(next.bar * this.barMicros);
+  }
+
+  private tellMarker(): void {
+    const passed = this.markers.findLast((marker) => marker.bar <= this.bar + 1e-6);
+    this.putText(this.at('markerName'), passed?.name ?? '');
+  }
+
+  /** Slot of the insert's parameter that stands in a slot of what has focus; −1 where there is none. */
+  private focused(slot: number): number {
+    const insert = choiceAt(INSERTS.length, this.values[this.focusInsert]);
+    const n = choiceAt(2, this.values[this.focusPage]) * FOCUS_SLOTS + slot;
+    return n < INSERTS[insert].parameters.length
+      ? this.at(`insert${insert + 1}Parameter${n + 1}`, this.selectedStrip)
+      : -1;
+  }
+
+  private stepFocus(by: number): void {
+    const total = INSERTS.length;
+    const now = choiceAt(total, this.values[this.focusInsert]);
+    const next = (now + by + total) % total;
+    this.choose(this.focusInsert, 'focusInsert', -1, next, 0);
+  }
+
+  /** Tells what the slots of what has focus are and have. */
+  private focus(): void {
+    const insert = choiceAt(INSERTS.length, this.values[this.focusInsert]);
+    const { name } = INSERTS[insert];
+    this.putText(this.at('focusName'), `${name}, ${STUDIO.strips[this.selectedStrip].name}`);
+    this.change(
+      this.at('focusOn'),
+      this.values[this.at(`insert${insert + 1}On`, this.selectedStrip)],
+    );
+    for (let n = 0; n < FOCUS_SLOTS; n++) {
+      const real = this.focused(n);
+      this.change(this.at(`focusHas${n + 1}`), real >= 0 ? 1 : 0);
+      this.change(this.at(`focus${n + 1}`), real >= 0 ? this.values[real] : 0);
+      const { label } = real >= 0 ? this.slots[real].fn : { label: '' };
+      const short = label.slice(name.length + 1);
+      const text =
+        real >= 0
+          ? `${short.charAt(0).toUpperCase()}${short.slice(1)} ${valueText(this.slots[real].fn, this.values[real])}`
+          : '';
+      this.putText(this.at(`focusText${n + 1}`), text);
     }
-    this.dueCount = 0;
   }
 
-  /** Plays on for `micros`: time runs, automation moves faders, meters follow. */
-  advance(micros: number, t: number): void {
+  private newClip(stem: string): Clip {
+    this.made++;
+    return { name: `${stem} ${this.made}`, length: 4, quantised: 0.5 };
+  }
+
+  private clipState(track: number, scene: number): ClipState {
+    return choiceAt(CLIP_STATES.length, this.values[this.cells[scene] + track]);
+  }
+
+  private setClip(track: number, scene: number, state: ClipState): void {
+    this.change(this.cells[scene] + track, clipValue(state));
+    this.tellCell();
+  }
+
+  /** A clip waits for the next bar line and plays from there; an armed track records into an empty cell. */
+  private launch(track: number, scene: number, on: boolean): void {
+    const state = this.clipState(track, scene);
+    if (!on) {
+      if (state > ClipState.Stopped) this.stopClips(track);
+      return;
+    }
+    const armed = this.values[this.arm + track] === 1;
+    if (state === ClipState.Empty && !armed) return this.stopClips(track);
+    this.stopClips(track);
+    if (state === ClipState.Empty) this.clips[track][scene] = this.newClip('Take');
+    this.setClip(track, scene, state === ClipState.Empty ? ClipState.Recording : ClipState.Waiting);
+    if (!this.isPlaying) this.start();
+  }
+
+  private launchScene(scene: number): void {
+    for (let track = 0; track < TRACKS; track++) {
+      if (this.clips[track][scene]) this.launch(track, scene, true);
+      else this.stopClips(track);
+    }
+  }
+
+  private stopClips(track: number): void {
+    for (let scene = 0; scene < SCENES; scene++)
+      if (this.clipState(track, scene) > ClipState.Stopped)
+        this.setClip(track, scene, ClipState.Stopped);
+  }
+
+  private editClip(id: string): void {
+    const track = choiceAt(TRACKS, this.values[this.cellTrack]);
+    const scene = choiceAt(SCENES, this.values[this.cellScene]);
+    const column = this.clips[track];
+    const clip = column[scene];
+    const fill = (at: number, next: Clip | null) => {
+      column[at] = next;
+      this.setClip(track, at, next ? ClipState.Stopped : ClipState.Empty);
+    };
+    const free = column.findIndex((other, at) => at > scene && other === null);
+    if (id === 'clipInsert' && !clip) fill(scene, this.newClip(STUDIO.strips[track].name));
+    else if (id === 'clipPaste' && this.copied) fill(scene, { ...this.copied });
+    else if (!clip) return;
+    else if (id === 'clipCopy') this.copied = { ...clip };
+    else if (id === 'clipDelete') fill(scene, null);
+    else if (id === 'clipQuantise') clip.quantised = 1;
+    else if (id === 'clipDuplicate' && free >= 0) fill(free, { ...clip });
+    else if (id === 'clipSplit' && free >= 0 && clip.length > 1) {
+      clip.length /= 2;
+      fill(free, { ...clip, name: `${clip.name} b` });
+    }
+    this.change(this.at('unsaved'), 1);
+    this.tellCell();
+  }
+
+  private tellCell(): void {
+    const track = choiceAt(TRACKS, this.values[this.cellTrack]);
+    const scene = choiceAt(SCENES, this.values[this.cellScene]);
+    const clip = this.clips[track][scene];
+    this.putText(
+      this.at('cellName'),
+      clip
+        ? `${clip.name}, ${clip.length} bars${clip.quantised === 1 ? ', quantised' : ''}`
+        : 'Empty',
+    );
+  }
+
+  /** Plays on for `micros`: time runs, clips start on their bar, automation moves faders, meters follow. */
+  override advance(micros: number, t: number): void {
     this.now = t;
-    if (this.isPlaying) {
-      this.position += micros;
-      const bar = this.barMicros;
-      if (this.values[this.loop] === 1 && this.position >= LOOP_END * bar)
-        this.position =
-          LOOP_START * bar + ((this.position - LOOP_END * bar) % ((LOOP_END - LOOP_START) * bar));
-      if (t >= this.automationDue) {
-        this.automationDue = t + AUTOMATION_EVERY;
-        for (const lane of LANES) this.follow(lane);
-      }
-    }
+    if (this.isPlaying) this.run(micros);
     if (t >= this.meterDue) {
       this.meterDue = t + METER_EVERY;
       this.measure();
     }
     if (t >= this.timeDue) {
       this.timeDue = t + TIME_EVERY;
-      if (this.timeText !== this.timeShown) {
-        this.timeShown = this.timeText;
-        this.mark(this.time);
-      }
+      this.putText(this.time, this.timeText);
+      this.tellMarker();
     }
     this.report();
   }
 
-  private follow({ strip, points }: (typeof LANES)[number]): void {
-    if (this.now - this.handAt[strip] < AUTOMATION_WAITS) return;
-    const last = points[points.length - 1][0];
-    const bar = (this.position / this.barMicros) % last;
-    const next = points.findIndex(([at]) => at > bar);
-    const [bar0, db0] = points[next - 1];
-    const [bar1, db1] = points[next];
-    const db = db0 + ((bar - bar0) / (bar1 - bar0)) * (db1 - db0);
-    const value = grid(faderTaper.fromUnit(db));
-    if (value !== this.values[this.volume + strip]) this.put(this.volume + strip, value);
+  private run(micros: number): void {
+    const bar = this.barMicros;
+    const from = this.position;
+    this.position += micros;
+    const beat = bar / BEATS_PER_BAR;
+    if (this.values[this.click] === 1)
+      this.clicks += Math.floor(this.position / beat) - Math.floor(from / beat);
+    if (Math.floor(this.position / bar) !== Math.floor(from / bar)) this.startWaiting();
+    if (this.values[this.record] === 1) this.take(from / bar, this.position / bar);
+    const [start, end] = ['loopStart', 'loopEnd'].map(
+      (id) => Math.round(barsLaw.toUnit(this.values[this.at(id)])) * bar,
+    );
+    if (this.values[this.loop] === 1 && end > start && from < end && this.position >= end)
+      this.position = start + ((this.position - end) % (end - start));
+    if (this.now >= this.automationDue) {
+      this.automationDue = this.now + AUTOMATION_EVERY;
+      for (let strip = 0; strip < STUDIO.strips.length; strip++) this.automate(strip);
+    }
   }
 
-  /** Amplitude of a track before its fader, 0…1: an invented, repeatable envelope of the song position. */
-  private source(strip: number): number {
+  private startWaiting(): void {
+    for (let track = 0; track < TRACKS; track++)
+      for (let scene = 0; scene < SCENES; scene++)
+        if (this.clipState(track, scene) === ClipState.Waiting)
+          this.setClip(track, scene, ClipState.Playing);
+  }
+
+  /** Records on armed tracks; with punch on, only between punch in and out. */
+  private take(from: number, to: number): void {
+    let [first, last] = [from, to];
+    if (this.values[this.punch] === 1) {
+      first = Math.max(first, barsLaw.toUnit(this.values[this.at('punchIn')]));
+      last = Math.min(last, barsLaw.toUnit(this.values[this.at('punchOut')]));
+    }
+    if (last <= first) return;
+    for (let track = 0; track < TRACKS; track++)
+      if (this.values[this.arm + track] === 1) this.recorded[track] += last - first;
+    this.change(this.at('unsaved'), 1);
+  }
+
+  private automate(strip: number): void {
+    const state: Automation = choiceAt(
+      AUTOMATION_STATES.length,
+      this.values[this.automation + strip],
+    );
+    if (state === Automation.Off) return;
+    const slot = this.volume + strip;
+    const byHand = this.now - this.handAt[strip] < AUTOMATION_WAITS;
+    const writes =
+      state === Automation.Write ||
+      (state === Automation.Touch && byHand) ||
+      (state === Automation.Latch && this.latched[strip] === 1);
+    const bar = this.bar % BARS_MAX;
+    if (writes) this.lanes[strip].write(bar, this.values[slot]);
+    else if (!byHand) {
+      const written = this.lanes[strip].at(bar);
+      if (written !== null) this.change(slot, grid(written));
+    }
+  }
+
+  /** Amplitudes of a track's four bands before its inserts: an invented, repeatable envelope of the song position. */
+  private source(strip: number): Band {
     const s = this.position / 1_000_000;
     const slow = 0.5 + 0.5 * Math.sin(s * (0.31 + strip * 0.07) + strip * 1.7);
     const fast = 0.6 + 0.4 * Math.sin(s * (5.3 + strip * 0.9) + strip);
-    return 0.55 * slow * fast;
+    const clip = this.playsClip(strip) ? 1 + CLIP_LEVEL : 1;
+    const level = 0.55 * slow * fast * clip;
+    const tilt = ((strip * 3) % 5) / 4;
+    return [
+      level * (0.9 - 0.5 * tilt),
+      level * 0.55,
+      level * (0.3 + 0.3 * tilt),
+      level * (0.15 + 0.35 * tilt),
+    ];
   }
 
-  private gain(strip: number): number {
-    const position = this.values[this.volume + strip];
+  private playsClip(strip: number): boolean {
+    for (let scene = 0; scene < SCENES; scene++)
+      if (this.clipState(strip, scene) >= ClipState.Playing) return true;
+    return false;
+  }
+
+  private gainOf(slot: number): number {
+    const position = this.values[slot];
     return position === 0 ? 0 : 10 ** ((FADER_TOP_DB + 60 * Math.log10(position)) / 20);
   }
 
@@ -311,30 +704,76 @@ export class Studio implements MessageSink {
     const { values } = this;
     let anySolo = false;
     for (let strip = 0; strip < MASTER; strip++) anySolo ||= values[this.solo + strip] === 1;
-    const bus = [0, 0, 0];
-    let master = 0;
+    // Powers on the left and right of each bus.
+    const buses = SENDS.map(() => [0, 0]);
     for (let strip = 0; strip < TRACKS; strip++) {
       const to = BUS_OF[strip];
       const heard =
         this.isPlaying &&
         values[this.mute + strip] === 0 &&
         (!anySolo || values[this.solo + strip] === 1 || values[this.solo + to] === 1);
-      const level = heard ? this.source(strip) * this.gain(strip) : 0;
-      bus[to - TRACKS] += level * level;
-      this.putMeter(strip, level);
+      const source: Band = heard ? this.source(strip) : [0, 0, 0, 0];
+      const level = this.inserts[strip].process(source) * this.gainOf(this.volume + strip);
+      const pair = this.spread(strip, level);
+      this.tellLevels(strip, pair);
+      add(buses[to - TRACKS], pair, 1);
+      this.sends.forEach((send, bus) => add(buses[bus], pair, this.gainOf(send + strip)));
     }
-    bus.forEach((power, b) => {
+    const master = [0, 0];
+    buses.forEach(([left, right], b) => {
       const strip = TRACKS + b;
-      const level = values[this.mute + strip] === 1 ? 0 : Math.sqrt(power) * this.gain(strip);
-      master += level * level;
-      this.putMeter(strip, level);
+      const muted = values[this.mute + strip] === 1;
+      const pair = this.through(strip, Math.sqrt(left), Math.sqrt(right), muted);
+      this.tellLevels(strip, pair);
+      add(master, pair, 1);
     });
-    const out = values[this.mute + MASTER] === 1 ? 0 : Math.sqrt(master) * this.gain(MASTER);
-    this.putMeter(MASTER, out);
+    const muted = values[this.mute + MASTER] === 1;
+    this.tellLevels(
+      MASTER,
+      this.through(MASTER, Math.sqrt(master[0]), Math.sqrt(master[1]), muted),
+    );
   }
 
-  private putMeter(strip: number, level: number): void {
-    const share = level > 0 ? Math.round(deflection(20 * Math.log10(level)) * 127) / 127 : 0;
-    if (share !== this.values[this.meter + strip] || share > 0) this.put(this.meter + strip, share);
+  /** Left and right of a mono level at the strip's pan. */
+  private spread(strip: number, level: number): [number, number] {
+    const [left, right] = panGains(this.values[this.pan + strip]);
+    return [level * left, level * right];
   }
+
+  /** A stereo pair through a bus: its inserts, fader and balance; in the middle both sides pass as they are. */
+  private through(strip: number, left: number, right: number, muted: boolean): [number, number] {
+    const loudest = Math.max(left, right);
+    if (muted || loudest === 0) {
+      this.inserts[strip].process([0, 0, 0, 0]);
+      return [0, 0];
+    }
+    const bands = bandLevel(loudest);
+    const gain = (this.inserts[strip].process(bands) / loudest) * this.gainOf(this.volume + strip);
+    const [toLeft, toRight] = panGains(this.values[this.pan + strip]);
+    const middle = Math.SQRT1_2;
+    return [
+      left * gain * Math.min(1, toLeft / middle),
+      right * gain * Math.min(1, toRight / middle),
+    ];
+  }
+
+  private tellLevels(strip: number, [left, right]: readonly [number, number]): void {
+    this.putMeter(this.meter + strip, Math.hypot(left, right));
+    this.putMeter(this.meterLeft + strip, left);
+    this.putMeter(this.meterRight + strip, right);
+  }
+
+  private putMeter(slot: number, level: number): void {
+    const share = level > 0 ? Math.round(deflection(20 * Math.log10(level)) * 127) / 127 : 0;
+    // A level that stays is told again, since surfaces let their meters fall by themselves.
+    if (share !== this.values[slot] || share > 0) this.put(slot, share);
+  }
+}
+
+const clipValue = (state: ClipState): number => valueOfChoice(CLIP_STATES.length, state);
+
+/** Adds the powers of a pair, at a gain. */
+function add(to: number[], [left, right]: readonly [number, number], gain: number): void {
+  to[0] += (left * gain) ** 2;
+  to[1] += (right * gain) ** 2;
 }

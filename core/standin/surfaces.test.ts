@@ -141,8 +141,7 @@ test('a note whose role is to be played fires no command, and the round says so'
     },
   }));
   const sent: number[] = [];
-  const { studios } = room.world;
-  const studio = studios.get('host:studio')!;
+  const studio = room.world.hosts.get('host:studio')!;
   const receive = studio.receive.bind(studio);
   studio.receive = (bytes, from, to, t) => {
     sent.push(to - from);

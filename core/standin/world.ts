@@ -1,8 +1,8 @@
-import { STUDIO } from '@rondo/core/host';
 import { Engine, RoundLog, type Plan } from '@rondo/core/round';
 import { Cable } from './cable.js';
 import { Desk } from './desk.js';
-import { Studio } from './studio.js';
+import { SIMULATIONS } from './hosts.js';
+import type { SimulatedHost } from './host.js';
 
 /** Where a link's bytes go when it is not simulated. */
 export type RealOutput = (
@@ -29,7 +29,7 @@ interface StandIn {
 export class World {
   readonly engine: Engine;
   readonly desks = new Map<string, Desk>();
-  readonly studios = new Map<string, Studio>();
+  readonly hosts = new Map<string, SimulatedHost>();
   private cables = new Map<string, StandIn>();
   private readonly emits = new Map<string, Emit>();
   private keys: string[] = [];
@@ -69,11 +69,13 @@ export class World {
             cables.toEngine.push(bytes, from, to);
         };
         if (link.surface) this.desks.set(link.key, new Desk(link.surface, emit));
-        else if (link.model === STUDIO.id) this.studios.set(link.key, new Studio(emit));
         this.emits.set(link.key, emit);
       }
       const desk = this.desks.get(link.key);
       const emit = this.emits.get(link.key);
+      const simulate = SIMULATIONS.get(link.model);
+      if (emit && simulate && this.hosts.get(link.key)?.model.id !== link.model)
+        this.hosts.set(link.key, simulate(emit));
       if (desk && emit && link.surface && desk.surface !== link.surface) {
         const edited = new Desk(link.surface, emit);
         edited.standLike(desk);
@@ -127,7 +129,7 @@ export class World {
         }
         if (!cables.fromEngine.isEmpty) {
           moved = true;
-          const other = this.desks.get(this.keys[link]) ?? this.studios.get(this.keys[link]);
+          const other = this.desks.get(this.keys[link]) ?? this.hosts.get(this.keys[link]);
           cables.fromEngine.flow((bytes, from, to) => other?.receive(bytes, from, to, this.now));
         }
       }
@@ -139,7 +141,7 @@ export class World {
   advance(t: number): void {
     const micros = Math.max(0, t - this.now);
     this.now = t;
-    for (const studio of this.studios.values()) studio.advance(micros, t);
+    for (const host of this.hosts.values()) host.advance(micros, t);
     for (const desk of this.desks.values()) desk.advance(micros, t);
     this.engine.advance(t);
     this.settle();

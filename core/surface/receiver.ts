@@ -41,6 +41,9 @@ const KEYS = 8 * 16 * NUMBERS;
 const keyOf = (status: number, number: number): number =>
   ((status & 0x70) << 7) | ((status & 0x0f) << 7) | number;
 
+const parameterKey = (type: 'nrpn' | 'rpn', channel: number, number: number): number =>
+  (type === 'rpn' ? 1 << 18 : 0) | (channel << 14) | number;
+
 /** An entry of the table is one number, so that a match touches one place in memory: how, aux, target. */
 const AUX_SHIFT = 4;
 const TARGET_SHIFT = 9;
@@ -95,7 +98,7 @@ export class Receiver {
   private readonly tables: Int32Array[];
   private readonly latched: Uint8Array;
   private readonly sysexes: SysexEntry[][];
-  private readonly parameters: ReadonlyMap<string, number>[];
+  private readonly parameters: ReadonlyMap<number, number>[];
   private readonly chosen: Parameter[] = [];
   private readonly enters = new Map<number, number>();
   private readonly enterSysexes: { bytes: Uint8Array; page: number }[] = [];
@@ -110,7 +113,7 @@ export class Receiver {
     this.tables = pages.map(() => new Int32Array(KEYS).fill(NO_ENTRY));
     this.table = this.tables[0];
     this.sysexes = pages.map(() => []);
-    const parameters = pages.map(() => new Map<string, number>());
+    const parameters = pages.map(() => new Map<number, number>());
     this.parameters = parameters;
     if (pages.some((page) => page.patterns.some((p) => p?.type === 'nrpn' || p?.type === 'rpn')))
       for (let channel = 0; channel < 16; channel++) this.chosen.push(new Parameter());
@@ -132,7 +135,7 @@ export class Receiver {
     pattern: Pattern,
     target: number,
     page: number,
-    parameters: Map<string, number>,
+    parameters: Map<number, number>,
   ): void {
     const table = this.tables[page];
     const add = (status: number, number: number, how: How, aux = 0) => {
@@ -175,7 +178,7 @@ export class Receiver {
         break;
       case 'nrpn':
       case 'rpn': {
-        const key = `${pattern.type} ${channel} ${pattern.number}`;
+        const key = parameterKey(pattern.type, channel, pattern.number);
         const first = parameters.get(key);
         if (first !== undefined) this.collide(first >> 1, target);
         else parameters.set(key, target * 2 + (pattern.bits === 14 ? 1 : 0));
@@ -326,7 +329,7 @@ export class Receiver {
     }
     if ((number !== DATA_MSB && number !== DATA_LSB) || chosen.msb < 0 || chosen.lsb < 0)
       return NO_MATCH;
-    const key = `${chosen.type} ${channel} ${join14(chosen.lsb, chosen.msb)}`;
+    const key = parameterKey(chosen.type, channel, join14(chosen.lsb, chosen.msb));
     let found = this.parameters[this.page].get(key);
     if (found === undefined) {
       const page = this.parameters.findIndex((list) => list.has(key));

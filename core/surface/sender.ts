@@ -232,16 +232,19 @@ export class Sender {
       }
       case How.Parameter: {
         const fine = this.widths[i] === 14;
-        const data = [
-          [this.number[i], msb7(this.aux[i])],
-          [this.number[i] - 1, lsb7(this.aux[i])],
-          [DATA_MSB, fine ? msb7(wire) : wire],
-          ...(fine ? [[DATA_LSB, lsb7(wire)]] : []),
-        ];
-        data.forEach(([number, value], n) =>
-          buffer.set([this.status[i], number, value], at + 3 * n),
-        );
-        return 3 * data.length;
+        const length = fine ? 12 : 9;
+        for (let n = at; n < at + length; n += 3) buffer[n] = this.status[i];
+        buffer[at + 1] = this.number[i];
+        buffer[at + 2] = msb7(this.aux[i]);
+        buffer[at + 4] = this.number[i] - 1;
+        buffer[at + 5] = lsb7(this.aux[i]);
+        buffer[at + 7] = DATA_MSB;
+        buffer[at + 8] = fine ? msb7(wire) : wire;
+        if (fine) {
+          buffer[at + 10] = DATA_LSB;
+          buffer[at + 11] = lsb7(wire);
+        }
+        return length;
       }
       case How.UpDown: {
         const number = wire > 0 ? this.number[i] : this.lsb[i];

@@ -7,6 +7,7 @@ import {
   toHex,
   unpack,
 } from '@rondo/core/wire';
+import { GENERAL_MIDI } from '../testing/general-midi';
 import {
   HARROW_8,
   PLINTH_32,
@@ -122,6 +123,42 @@ test('ticks come back as they went, and the other way round through a reversed e
       const turned = { ...pattern, reversed: !pattern.reversed };
       // 0 − ticks, since −0 is not 0 to the matcher.
       expect(count(new Receiver([turned]))).toBe(0 - ticks);
+    }),
+  );
+});
+
+/** Bytes as a general MIDI library writes them. */
+const written = (...messages: readonly (readonly number[])[]): Uint8Array =>
+  Uint8Array.from(messages.flatMap((message) => [...message]));
+
+test('(N)RPN, 14-bit pairs and bends are those of a general MIDI library', () => {
+  const seven = fc.integer({ min: 0, max: 126 });
+  const value14 = fc.integer({ min: 0, max: 16_383 });
+  fc.assert(
+    fc.property(channel, seven, seven, value14, fc.boolean(), (ch, msb, lsb, value, isRpn) => {
+      const c = ch - 1;
+      const chosen = isRpn ? GENERAL_MIDI.rpn(c, msb, lsb) : GENERAL_MIDI.nrpn(c, msb, lsb);
+      const bytes = written(...chosen, ...GENERAL_MIDI.data(c, value));
+      const pattern: Pattern = {
+        type: isRpn ? 'rpn' : 'nrpn',
+        channel: ch,
+        number: msb * 128 + lsb,
+        bits: 14,
+      };
+      expect(write(pattern, value / 16_383)).toEqual(bytes);
+      const receiver = new Receiver([pattern]);
+      expect(read(receiver, bytes)).toBe(0);
+      expect(Math.round(receiver.value * 16_383)).toBe(value);
+
+      const bend: Pattern = { type: 'pitchBend', channel: ch, bits: 14 };
+      expect(write(bend, value / 16_383)).toEqual(written(GENERAL_MIDI.pitchBend(c, value)));
+
+      const pair: Pattern = { type: 'controllerPair', channel: ch, number: 7, lsb: 39 };
+      const halves = written(
+        GENERAL_MIDI.control(c, 7, value >> 7),
+        GENERAL_MIDI.control(c, 39, value & 127),
+      );
+      expect(write(pair, value / 16_383)).toEqual(halves);
     }),
   );
 });

@@ -1,3 +1,4 @@
+import { GENERAL_MIDI } from '../testing/general-midi';
 import { Dice, MAKERS, isRight, spoil, type Line, type Made } from '../testing/captures';
 import { Capture, THIN, infer, type Finding } from './index';
 
@@ -92,4 +93,22 @@ test('a knob that trembles elsewhere, clock and active sensing are not taken for
     );
   }
   expect(findings(lines).map(({ sends }) => sends.number)).toEqual([20]);
+});
+
+test('a general MIDI library’s (N)RPN is found as what it is', () => {
+  for (const [type, choose] of [
+    ['nrpn', GENERAL_MIDI.nrpn(4, 3, 17)],
+    ['rpn', GENERAL_MIDI.rpn(4, 3, 17)],
+  ] as const) {
+    const capture = new Capture();
+    for (let i = 0; i < 60; i++)
+      for (const message of [...choose, ...GENERAL_MIDI.data(4, i * 270)])
+        capture.feed(i * 15, Uint8Array.from(message));
+    expect(infer(capture)[0].sends).toMatchObject({
+      type,
+      channel: 5,
+      number: 3 * 128 + 17,
+      resolution: 14,
+    });
+  }
 });

@@ -3,7 +3,7 @@ import { parseMidi } from 'midi-file';
 import { encode, unpack, type MidiMessage } from './message.js';
 import { StreamParser, type MessageSink } from './parser.js';
 import { dataOfTicks, RELATIVE_ENCODINGS, ticksOf } from './relative.js';
-import { fromHex, toHex } from './text.js';
+import { describePacked, fromHex, toHex } from './text.js';
 
 class Collector implements MessageSink {
   readonly messages: MidiMessage[] = [];

@@ -1,4 +1,4 @@
-import { HOST_MODELS, LAWS, STUDIO, type HostFunction, type HostModel } from '@rondo/core/host';
+import { HOST_MODELS, type HostModel } from '@rondo/core/host';
 import type { Action, Profile } from '@rondo/core/profile';
 
 /** The model of a host of a profile. */
@@ -16,6 +16,8 @@ export function actionName(profile: Profile, action: Action): string {
   switch (action.scope.kind) {
     case 'host':
       return what;
+    case 'selected':
+      return `${what}, ${modelOf(profile, action.host)?.selectedWord ?? 'selected'}`;
     case 'window':
       return `${what}, strip ${action.scope.offset + 1} of the bank`;
     case 'fixed':
@@ -32,17 +34,17 @@ export function stripName(model: HostModel | undefined, strip: number): string {
   return model?.strips[strip]?.name ?? `strip ${strip + 1}`;
 }
 
-/** A value as people say it. */
-export function valueText(fn: HostFunction, value: number): string {
-  return LAWS[fn.law].format(value);
-}
+/** Functions that go without saying: a tape under them names the strip. */
+const PLAIN = new Set(['volume', 'pan', 'mute', 'solo', 'arm', 'select', 'fader', 'gain']);
 
 /** Short words for a tape under a control. */
 export function tapeText(profile: Profile, action: Action, bank: number): string {
   if (action.do === 'bank') return `${action.by < 0 ? '◂' : '▸'} ${Math.abs(action.by)}`;
-  const model = modelOf(profile, action.host) ?? STUDIO;
-  if (action.scope.kind === 'host')
-    return model.functions.find((f) => f.id === action.function)?.label ?? action.function;
-  const strip = action.scope.kind === 'fixed' ? action.scope.strip : bank + action.scope.offset;
-  return stripName(model, strip);
+  const model = modelOf(profile, action.host);
+  const { scope } = action;
+  const label = model?.functions.find((f) => f.id === action.function)?.label ?? action.function;
+  if (scope.kind === 'host') return label;
+  if (!PLAIN.has(action.function)) return label;
+  if (scope.kind === 'selected') return `${label}, selected`;
+  return stripName(model, scope.kind === 'fixed' ? scope.strip : bank + scope.offset);
 }

@@ -117,24 +117,31 @@ interface Drag {
           rx="3"
         />
       }
-      @for (c of controls(); track c.id) {
+      @for (item of items(); track item.control.id) {
         <g
           rondoControl
-          [control]="c"
-          [legend]="legend(c)"
-          [size]="letter(c)"
-          [attr.data-id]="c.id"
-          [class.bound]="isBound(c)"
-          [class.selected]="isSelected(c)"
-          [attr.transform]="'translate(' + c.x + ' ' + c.y + ')'"
-          [attr.tabindex]="isSilent(c) ? null : 0"
-          [attr.role]="roleOf(c)"
-          [attr.aria-label]="ariaLabel(c)"
-          [attr.aria-valuemin]="isSliding(c) ? 0 : null"
-          [attr.aria-valuemax]="isSliding(c) ? 1023 : null"
-          [attr.aria-orientation]="isSliding(c) ? (lying(c) ? 'horizontal' : 'vertical') : null"
+          [control]="item.control"
+          [legend]="item.legend"
+          [size]="item.letter"
+          [attr.data-id]="item.control.id"
+          [class.bound]="item.bound"
+          [attr.transform]="item.place"
+          [attr.tabindex]="item.role === 'img' ? null : 0"
+          [attr.role]="item.role"
+          [attr.aria-label]="item.says"
+          [attr.aria-valuemin]="item.orientation ? 0 : null"
+          [attr.aria-valuemax]="item.orientation ? 1023 : null"
+          [attr.aria-orientation]="item.orientation"
         ></g>
       }
+    </svg>
+    <!-- What is written and what moves lies above, on sheets of its own: moving it lays out no text anew. -->
+    <svg
+      class="above"
+      [attr.viewBox]="viewBox()"
+      preserveAspectRatio="xMidYMin meet"
+      aria-hidden="true"
+    >
       @for (tape of tapes(); track tape.id) {
         <g
           class="tape"
@@ -156,7 +163,6 @@ interface Drag {
         </g>
       }
     </svg>
-    <!-- What is written and what moves lies above, on sheets of its own: moving it lays out no text anew. -->
     <svg
       class="above"
       [attr.viewBox]="viewBox()"
@@ -176,16 +182,25 @@ interface Drag {
       preserveAspectRatio="xMidYMin meet"
       aria-hidden="true"
     >
-      @for (c of movers(); track c.id) {
+      @for (item of movers(); track item.control.id) {
         <g
           rondoMover
           class="moving"
-          [control]="c"
-          [attr.data-over]="c.id"
-          [class.bound]="isBound(c)"
-          [class.selected]="isSelected(c)"
-          [attr.transform]="startOf(c)"
+          [control]="item.control"
+          [attr.data-over]="item.control.id"
+          [class.bound]="item.bound"
+          [attr.transform]="item.start"
         ></g>
+      }
+      @if (chosen(); as c) {
+        <rect
+          class="chosen"
+          [attr.x]="c.x"
+          [attr.y]="c.y"
+          [attr.width]="c.width"
+          [attr.height]="c.height"
+          [attr.rx]="c.rx"
+        />
       }
     </svg>
   `,
@@ -210,13 +225,35 @@ export class SurfaceDrawing {
     () => `0 0 ${this.surface().width} ${this.surface().height}`,
   );
   protected readonly unit = computed(() => unitOf(this.surface()));
-  protected readonly controls = computed(() => inLayers(this.surface().controls));
   protected readonly displays = computed(() =>
     this.surface().controls.filter((c) => c.kind === 'display'),
   );
+  /** The line around what is selected. */
+  protected readonly chosen = computed(() => {
+    const selected = this.selected();
+    const control =
+      selected?.surface === this.surfaceId() &&
+      this.surface().controls.find(({ id }) => id === selected.control);
+    if (!control) return null;
+    const width = control.width + 3;
+    const height = control.height + 3;
+    const isRound = control.round === true || control.kind === 'jog';
+    return {
+      x: control.x - 1.5,
+      y: control.y - 1.5,
+      width,
+      height,
+      rx: isRound ? Math.min(width, height) / 2 : 3,
+    };
+  });
+
+  /** All that is drawn of each control, worked out once and not at every change of the selection. */
+  protected readonly items = computed(() =>
+    inLayers(this.surface().controls).map((control) => this.itemOf(control)),
+  );
   protected readonly movers = computed(() =>
-    this.surface().controls.filter((c) =>
-      c.kind === 'display' ? c.takes.meter : mainPart(c.kind) === 'value',
+    this.items().filter(({ control }) =>
+      control.kind === 'display' ? control.takes.meter : mainPart(control.kind) === 'value',
     ),
   );
 
@@ -291,53 +328,40 @@ export class SurfaceDrawing {
     return Math.min(...row.map((c) => Math.abs(c.x + c.width / 2 - middle) - 2), Infinity);
   }
 
-  protected isBound(control: Control): boolean {
-    return (
-      control.kind === 'display' ||
-      inputsOf(this.surface(), control).some((part) => this.actions().has(`${control.id}/${part}`))
-    );
-  }
-
-  protected isSelected(control: Control): boolean {
-    const selected = this.selected();
-    return selected?.control === control.id && selected.surface === this.surfaceId();
+  private itemOf(control: Control) {
+    const surface = this.surface();
+    const inputs = inputsOf(surface, control);
+    const relative = turns(surface, control, 'value');
+    const silent = inputs.length === 0;
+    const role = silent ? 'img' : mainPart(control.kind) === 'push' ? 'button' : 'slider';
+    const action = inputs
+      .map((part) => this.actions().get(`${control.id}/${part}`))
+      .find((found) => found !== undefined);
+    const does = action ? tapeText(this.profile(), action, this.bank()) : 'nothing bound';
+    const isDisplay = control.kind === 'display';
+    const lies = isLying(control) ? 'horizontal' : 'vertical';
+    return {
+      control,
+      role,
+      bound: isDisplay || action !== undefined,
+      legend: this.legend(control),
+      letter: this.letter(control),
+      place: `translate(${control.x} ${control.y})`,
+      start: isDisplay
+        ? `translate(${control.x} ${control.y + 28}) scale(1 0)`
+        : moverAt(control, 0, relative),
+      orientation: role === 'slider' && !relative ? lies : null,
+      says: isDisplay ? control.label : `${control.label}: ${silent ? 'sends nothing' : does}`,
+    };
   }
 
   /** Whether nothing can be done with it: a display, or what sends nothing. */
-  protected isSilent(control: Control): boolean {
+  private isSilent(control: Control): boolean {
     return inputsOf(this.surface(), control).length === 0;
   }
 
-  protected roleOf(control: Control): string {
-    if (this.isSilent(control)) return 'img';
-    return mainPart(control.kind) === 'push' ? 'button' : 'slider';
-  }
-
-  protected isSliding(control: Control): boolean {
-    return this.roleOf(control) === 'slider' && !turns(this.surface(), control, 'value');
-  }
-
-  protected lying(control: Control): boolean {
-    return isLying(control);
-  }
-
-  protected startOf(control: Control): string {
-    return control.kind === 'display'
-      ? `translate(${control.x} ${control.y + 28}) scale(1 0)`
-      : moverAt(control, 0, turns(this.surface(), control, 'value'));
-  }
-
-  protected ariaLabel(control: Control): string {
-    const action = inputsOf(this.surface(), control)
-      .map((part) => this.actions().get(`${control.id}/${part}`))
-      .find(Boolean);
-    const does = action ? tapeText(this.profile(), action, this.bank()) : 'nothing bound';
-    if (control.kind === 'display') return control.label;
-    return `${control.label}: ${this.isSilent(control) ? 'sends nothing' : does}`;
-  }
-
   /** What stands on a key: its sign, else what it does, else its name. */
-  protected legend(control: Control): string {
+  private legend(control: Control): string {
     if (mainPart(control.kind) !== 'push') return '';
     const action = this.actions().get(`${control.id}/push`);
     if (control.kind === 'key' && !action) return '';
@@ -347,7 +371,7 @@ export class SurfaceDrawing {
     return fitText(text, control.width, size);
   }
 
-  protected letter(control: Control): number {
+  private letter(control: Control): number {
     const sign = control.legend !== undefined && control.legend.length <= 2 && !control.round;
     return Math.min(LETTER * this.unit() * (sign ? 1.3 : 1), control.height * 0.7);
   }

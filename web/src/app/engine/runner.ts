@@ -104,8 +104,8 @@ export class Runner {
       }
       case 'host': {
         if (world.isReal(this.link(message.link))) return;
-        const studio = world.studios.get(message.link);
-        studio?.set(studio.slotOf(message.address), message.value, t);
+        const host = world.hosts.get(message.link);
+        host?.set(host.slotOf(message.address), message.value, t);
         return;
       }
       case 'holdOff':
@@ -235,15 +235,11 @@ export class Runner {
   private fillSlots(frame: Frame, world: World): void {
     const { engine } = world;
     engine.plan.slots.forEach((slot, i) => {
-      const studio = world.isReal(slot.link)
+      const host = world.isReal(slot.link)
         ? undefined
-        : world.studios.get(engine.plan.links[slot.link].key);
+        : world.hosts.get(engine.plan.links[slot.link].key);
       // A simulated host's picture is its own state; of a real one there is only what is known.
-      frame.setSlot(
-        i,
-        SlotField.Value,
-        studio ? studio.values[slot.local] : engine.beliefs.value[i],
-      );
+      frame.setSlot(i, SlotField.Value, host ? host.values[slot.local] : engine.beliefs.value[i]);
       frame.setSlot(i, SlotField.Know, engine.beliefs.know[i]);
     });
   }

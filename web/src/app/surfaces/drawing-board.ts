@@ -104,10 +104,10 @@ interface Drag {
         @if (waiting() === c.id) {
           <rect
             class="wanted"
-            [attr.x]="c.x - 2"
-            [attr.y]="c.y - 2"
-            [attr.width]="c.width + 4"
-            [attr.height]="c.height + 4"
+            [attr.x]="c.x - 1"
+            [attr.y]="c.y - 1"
+            [attr.width]="c.width + 2"
+            [attr.height]="c.height + 2"
             rx="4"
           />
         }

@@ -1,0 +1,190 @@
+import {
+  SELECTED,
+  addressOf,
+  slotsOf,
+  valueText,
+  type HostModel,
+  type Slot,
+} from '@rondo/core/host';
+import { MAX_VALUE_BYTES, Receiver, Sender } from '@rondo/core/surface';
+import { StreamParser, type MessageSink } from '@rondo/core/wire';
+
+/** Longest text that a host writes, in characters. */
+const LONGEST_TEXT = 200;
+
+/** Stored on a 14-bit grid, as it is told. */
+export const grid = (value: number): number =>
+  Math.round(Math.max(0, Math.min(1, value)) * 16_383) / 16_383;
+
+/**
+ * A simulated host: its values by slot, heard and reported through bytes alone. What a function does is up to the
+ * host that it stands for. Instances for the selected strip follow the strip that is selected.
+ */
+export abstract class SimulatedHost implements MessageSink {
+  readonly slots: readonly Slot[];
+  /** Every value, 0…1, by slot. */
+  readonly values: Float64Array;
+  /** Every text, by slot. */
+  readonly texts: string[];
+  protected now = 0;
+  private readonly index: ReadonlyMap<string, number>;
+  private readonly receiver: Receiver;
+  private readonly sender: Sender;
+  private readonly parser: StreamParser;
+  private readonly scratch = new Uint8Array(MAX_VALUE_BYTES + LONGEST_TEXT);
+  private readonly due: Uint8Array;
+  private readonly dueList: Int32Array;
+  private dueCount = 0;
+  /** First instance of each slot's function. */
+  private readonly base: Int32Array;
+  /** Instance for the selected strip, −1 where there is none. */
+  private readonly follower: Int32Array;
+
+  /** @param emit receives what it reports */
+  constructor(
+    readonly model: HostModel,
+    private readonly emit: (bytes: Uint8Array, from: number, to: number) => void,
+  ) {
+    this.slots = slotsOf(model);
+    const count = this.slots.length;
+    this.values = new Float64Array(count);
+    this.texts = new Array<string>(count).fill('');
+    this.index = new Map(this.slots.map((slot, i) => [slot.address, i]));
+    this.receiver = new Receiver(this.slots.map((slot) => slot.set));
+    this.sender = new Sender(this.slots.map((slot) => slot.report));
+    this.parser = new StreamParser(this, 4_096);
+    this.due = new Uint8Array(count);
+    this.dueList = new Int32Array(count);
+    this.base = new Int32Array(count);
+    this.follower = new Int32Array(count).fill(-1);
+    this.slots.forEach(({ fn, strip }, i) => {
+      this.values[i] = fn.rest;
+      const first = this.index.get(addressOf(fn.id, strip === -1 ? -1 : 0)) ?? i;
+      this.base[i] = first;
+      this.follower[i] = this.index.get(addressOf(fn.id, SELECTED)) ?? -1;
+    });
+  }
+
+  /** The strip that instances for the selected one follow. */
+  protected abstract get selected(): number;
+
+  /** Does what a function does; `slot` is never an instance for the selected strip. */
+  protected abstract act(slot: number, value: number): void;
+
+  /** Plays on for `micros`. */
+  abstract advance(micros: number, t: number): void;
+
+  /** First slot of a function, or its slot for a strip. */
+  protected at(functionId: string, strip?: number): number {
+    const i =
+      this.index.get(addressOf(functionId, strip ?? 0)) ??
+      this.index.get(addressOf(functionId, -1));
+    if (i === undefined) throw new Error(`${this.model.name} has no ${functionId}`);
+    return i;
+  }
+
+  /** Index of a value by its address, −1 where there is none. */
+  slotOf(address: string): number {
+    return this.index.get(address) ?? -1;
+  }
+
+  /** A value as people say it. */
+  textOf(slot: number): string {
+    const { fn } = this.slots[slot];
+    return fn.kind === 'text' ? this.texts[slot] : valueText(fn, this.values[slot]);
+  }
+
+  /** Bytes that come to it. */
+  receive(bytes: Uint8Array, from: number, to: number, t: number): void {
+    this.now = t;
+    this.parser.feed(bytes, from, to);
+    this.report();
+  }
+
+  short(packed: number): void {
+    const slot = this.receiver.accept(packed);
+    if (slot >= 0) this.apply(slot, this.receiver.value);
+  }
+
+  sysex(bytes: Uint8Array, from: number, to: number): void {
+    const { ask } = this.model;
+    if (!ask || to - from !== ask.length || !ask.every((byte, i) => bytes[from + i] === byte))
+      return;
+    this.slots.forEach((slot, i) => {
+      if (slot.report) this.mark(i);
+    });
+  }
+
+  /** A hand on the host's own picture sets a function: its value, or ticks for a nudge. */
+  set(slot: number, value: number, t: number): void {
+    this.now = t;
+    if (!this.slots[slot]?.exists) return;
+    this.apply(slot, value);
+    this.report();
+  }
+
+  private apply(slot: number, value: number): void {
+    const real = this.slots[slot].strip === SELECTED ? this.base[slot] + this.selected : slot;
+    // A bus has no arm: the same function of the selected strip does nothing then.
+    if (this.slots[real].exists) this.act(real, value);
+    else this.mark(slot);
+  }
+
+  /** Takes a value over and tells it, also as that of the selected strip where it is. */
+  protected put(slot: number, value: number): void {
+    this.values[slot] = value;
+    this.mark(slot);
+    const follower = this.follower[slot];
+    if (follower < 0 || slot - this.base[slot] !== this.selected) return;
+    this.values[follower] = value;
+    this.mark(follower);
+  }
+
+  /** Takes a value over where it has changed. */
+  protected change(slot: number, value: number): void {
+    if (this.values[slot] !== value) this.put(slot, value);
+  }
+
+  protected putText(slot: number, text: string): void {
+    if (this.texts[slot] === text) return;
+    this.texts[slot] = text.slice(0, LONGEST_TEXT);
+    this.mark(slot);
+    const follower = this.follower[slot];
+    if (follower < 0 || slot - this.base[slot] !== this.selected) return;
+    this.texts[follower] = this.texts[slot];
+    this.mark(follower);
+  }
+
+  /** Another strip is selected: its values stand for the selected one now. */
+  protected followSelected(): void {
+    this.slots.forEach(({ strip }, slot) => {
+      if (strip !== SELECTED) return;
+      const real = this.base[slot] + this.selected;
+      const value = this.slots[real].exists ? this.values[real] : 0;
+      if (this.values[slot] === value && this.texts[slot] === this.texts[real]) return;
+      this.values[slot] = value;
+      this.texts[slot] = this.texts[real];
+      this.mark(slot);
+    });
+  }
+
+  protected mark(slot: number): void {
+    if (this.due[slot] !== 0) return;
+    this.due[slot] = 1;
+    this.dueList[this.dueCount++] = slot;
+  }
+
+  protected report(): void {
+    for (let i = 0; i < this.dueCount; i++) {
+      const slot = this.dueList[i];
+      this.due[slot] = 0;
+      const { fn } = this.slots[slot];
+      const length =
+        fn.kind === 'text'
+          ? this.sender.writeText(slot, this.sender.fit(slot, this.texts[slot]), this.scratch, 0)
+          : this.sender.write(slot, this.sender.wire(slot, this.values[slot]), this.scratch, 0);
+      if (length > 0) this.emit(this.scratch, 0, length);
+    }
+    this.dueCount = 0;
+  }
+}

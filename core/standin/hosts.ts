@@ -1,0 +1,10 @@
+import { STUDIO } from '@rondo/core/host';
+import type { SimulatedHost } from './host.js';
+import { Studio } from './studio.js';
+
+type Emit = (bytes: Uint8Array, from: number, to: number) => void;
+
+/** The hosts that have a simulation, by their model's id. */
+export const SIMULATIONS: ReadonlyMap<string, (emit: Emit) => SimulatedHost> = new Map([
+  [STUDIO.id, (emit: Emit): SimulatedHost => new Studio(emit)],
+]);
