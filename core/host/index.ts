@@ -1,13 +1,16 @@
 /** Hosts: what they can do, in which unit, and the messages for it. */
 import type { HostModel } from './catalogue.js';
+import { BOOTH } from './booth.js';
 import { STUDIO } from './studio.js';
 
 export * from './catalogue.js';
 export * from './law.js';
 export * from './numbered.js';
+export * from './booth.js';
+export * from './records.js';
 export * from './studio.js';
 
 /** The hosts that ship with Rondo, by id. */
 export const HOST_MODELS: ReadonlyMap<string, HostModel> = new Map(
-  [STUDIO].map((model) => [model.id, model]),
+  [STUDIO, BOOTH].map((model) => [model.id, model]),
 );

@@ -402,7 +402,10 @@ export const STUDIO: HostModel = hostModelSchema.parse({
       category: 'Strip',
       kind: 'toggle',
       per: 'strip',
-      messages: perStrip([103, 111], controller, 'toggle'),
+      // There is nothing to hear the master apart from.
+      messages: perStrip([103, 111], controller, 'toggle').map((messages, strip) =>
+        strip === STRIPS.length - 1 ? null : messages,
+      ),
     },
     {
       id: 'arm',

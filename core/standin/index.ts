@@ -1,4 +1,5 @@
 /** Simulated surfaces and hosts. They and the engine know each other by bytes alone. */
+export * from './booth.js';
 export * from './cable.js';
 export * from './desk.js';
 export * from './host.js';

@@ -33,6 +33,10 @@ export class Lane {
     return Number.isNaN(two) ? one : one + (two - one) * (place - before);
   }
 
+  get written(): number {
+    return this.points.reduce((count, point) => (Number.isNaN(point) ? count : count + 1), 0);
+  }
+
   write(bar: number, value: number): void {
     this.points[Math.round(bar * RESOLUTION)] = value;
   }

@@ -237,6 +237,11 @@ export class Studio extends SimulatedHost {
     return this.selectedStrip;
   }
 
+  /** How many points of a strip's automation are written. */
+  written(strip: number): number {
+    return this.lanes[strip].written;
+  }
+
   get isPlaying(): boolean {
     return this.values[this.play] === 1;
   }

@@ -169,7 +169,8 @@ export class HostPicture {
   ];
   protected readonly rows = computed(() => {
     const model = this.model();
-    const arm = model.functions.find((fn) => fn.id === 'arm');
+    const has = (id: string, strip: number) =>
+      Boolean(model.functions.find((fn) => fn.id === id)?.messages[strip]);
     const strips = model.strips.map(({ name, group }, index) => ({
       n: index + 1,
       index,
@@ -177,8 +178,8 @@ export class HostPicture {
       group,
       keys: [
         { id: 'mute', sign: 'M', label: 'Mute' },
-        { id: 'solo', sign: 'S', label: 'Solo' },
-        ...(arm?.messages[index] ? [{ id: 'arm', sign: 'R', label: 'Arm' }] : []),
+        ...(has('solo', index) ? [{ id: 'solo', sign: 'S', label: 'Solo' }] : []),
+        ...(has('arm', index) ? [{ id: 'arm', sign: 'R', label: 'Arm' }] : []),
       ],
     }));
     return Array.from({ length: Math.ceil(strips.length / STRIPS_A_ROW) }, (_, row) =>
