@@ -111,7 +111,7 @@ export const BOOTH: HostModel = hostModelSchema.parse({
     toggle('quantise', 'In time with the beat', 'Deck', 'quantize, snap, grid'),
     trigger('load', 'Load the chosen record', 'Browser', 'open, put on'),
     trigger('eject', 'Take the record off', 'Browser', 'unload'),
-    text('title', 'Title', 'Deck'),
+    text('name', 'Title', 'Deck'),
     text('tempoText', 'Tempo', 'Deck'),
     text('keyText', 'Key', 'Deck'),
     text('timeText', 'Time left', 'Deck'),

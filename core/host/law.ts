@@ -196,7 +196,7 @@ export function killGain(position: number): number {
 }
 
 /** Quality of a filter band, 0.3 – 12. */
-export const qualityLaw: Law = logarithmic(0.3, 12, (q) => `Q ${threeDigits(q)}`);
+export const qualityLaw: Law = logarithmic(0.3, 12, threeDigits);
 
 /** Compressor ratio, 1:1 – 20:1. */
 export const ratioLaw: Law = logarithmic(1, 20, (ratio) => `${threeDigits(ratio)}:1`);

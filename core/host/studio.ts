@@ -192,7 +192,7 @@ function more() {
         strips({
           ...parameter,
           id: `insert${insert + 1}Parameter${index + 1}`,
-          label: `${name} ${parameter.label.toLowerCase()}`,
+          label: `${name} ${parameter.label.charAt(0).toLowerCase()}${parameter.label.slice(1)}`,
           category: 'Inserts',
           kind: 'continuous',
           also: `${also}, plug-in, parameter, insert ${insert + 1}`,

@@ -73,3 +73,97 @@ export function nineFerriesMix(profileId = 'nine-ferries-mix'): Profile {
     }
   return profile;
 }
+
+const booth = (
+  functionId: string,
+  scope: FunctionAction['scope'],
+  behaviour: FunctionAction['behaviour'],
+  more: { to?: number; step?: number } = {},
+): FunctionAction => ({ ...studio(functionId, scope, behaviour, more), host: 'booth' });
+
+const FIRST_DECK_STRIPS = 4;
+/** What a strip of the desk does for the deck of its number. */
+const DECK_KEYS: Readonly<Record<string, readonly [string, FunctionAction['behaviour'], number?]>> =
+  {
+    'fader.value': ['fader', 'follow'],
+    'encoder.value': ['filter', 'follow'],
+    'encoder.push': ['filter', 'set', 0.5],
+    'select.push': ['play', 'toggle'],
+    'mute.push': ['cue', 'momentary'],
+    'solo.push': ['sync', 'toggle'],
+    'arm.push': ['headphone', 'toggle'],
+  };
+/** What keys that stand once on the desk do for the deck in focus. */
+const FOCUS_KEYS: Readonly<
+  Record<string, readonly [string, FunctionAction['behaviour'], number?]>
+> = {
+  'play.push': ['play', 'toggle'],
+  'stop.push': ['cue', 'momentary'],
+  'rewind.push': ['jumpBack', 'set', 1],
+  'forward.push': ['jumpOn', 'set', 1],
+  'loop.push': ['loop', 'toggle'],
+  'jog.value': ['jog', 'follow'],
+  'click.push': ['quantise', 'toggle'],
+  'marker.push': ['load', 'set', 1],
+};
+
+/** The demo profile *Neap Rink*: Harrow 8 and Cobble 64 play the Booth. A first version. */
+export function neapRink(profileId = 'neap-rink'): Profile {
+  const profile: Profile = {
+    ...emptyProfile(profileId, 'Neap Rink'),
+    surfaces: {
+      desk: { id: 'desk', model: 'harrow-8', label: 'Harrow 8' },
+      pads: { id: 'pads', model: 'cobble-64', label: 'Cobble 64' },
+    },
+    surfaceOrder: ['desk', 'pads'],
+    hosts: { booth: { id: 'booth', model: 'booth', label: 'Booth' } },
+    hostOrder: ['booth'],
+  };
+  const add = (surface: string, control: string, part: InputPart, action: Action) => {
+    const key = `${surface}.${control}.${part}`;
+    profile.bindings[key] = {
+      id: key,
+      layer: 'base',
+      control: { surface, control, part },
+      actions: [action],
+    };
+    profile.bindingOrder.push(key);
+  };
+  const more = (to: number | undefined) => (to === undefined ? {} : { to });
+  for (const control of HARROW_8.controls)
+    for (const part of Object.keys(control.sends) as InputPart[]) {
+      const [name] = control.id.split('-');
+      const onDeck = DECK_KEYS[`${name}.${part}`];
+      if (control.strip !== undefined && control.strip < FIRST_DECK_STRIPS && onDeck)
+        add(
+          'desk',
+          control.id,
+          part,
+          booth(onDeck[0], { kind: 'fixed', strip: control.strip }, onDeck[1], {
+            ...more(onDeck[2]),
+            ...(onDeck[0] === 'filter' && part === 'value' ? { step: PAN_STEP } : {}),
+          }),
+        );
+      const onFocus = FOCUS_KEYS[`${control.id}.${part}`];
+      if (onFocus)
+        add(
+          'desk',
+          control.id,
+          part,
+          booth(onFocus[0], { kind: 'selected' }, onFocus[1], more(onFocus[2])),
+        );
+    }
+  add('desk', 'fader-master', 'value', booth('masterLevel', HOST_WIDE, 'follow'));
+  add('desk', 'fader-8', 'value', booth('crossfader', HOST_WIDE, 'follow'));
+  for (let deck = 0; deck < FIRST_DECK_STRIPS; deck++)
+    for (let cue = 1; cue <= 8; cue++)
+      add(
+        'pads',
+        `pad-${deck * 8 + cue}`,
+        'push',
+        booth(`hotCue${cue}`, { kind: 'fixed', strip: deck }, 'set', { to: 1 }),
+      );
+  for (let sampler = 1; sampler <= 8; sampler++)
+    add('pads', `pad-${56 + sampler}`, 'push', booth(`sampler${sampler}`, HOST_WIDE, 'toggle'));
+  return profile;
+}

@@ -38,3 +38,38 @@ export const setRoles = (profile: Profile, id: string, roles: Roles): Edited<Pro
     if (roles.notes.length > 0 || roles.clock) draft.surfaces[id].roles = roles;
     else Reflect.deleteProperty(draft.surfaces[id], 'roles');
   });
+
+/** Adds a host to a profile under an id of its own. */
+export function addHost(profile: Profile, model: string, label: string): Edited<Profile> {
+  let id = model;
+  for (let n = 2; Object.hasOwn(profile.hosts, id); n++) id = `${model}-${n}`;
+  return edit(profile, `Add ${label}`, (draft) => {
+    draft.hosts[id] = {
+      id,
+      model,
+      label: id === model ? label : `${label} ${id.split('-').at(-1)}`,
+    };
+    draft.hostOrder.push(id);
+  });
+}
+
+/** Takes a host out of a profile, with every action that goes to it; bindings left without any go too. */
+export function removeHost(profile: Profile, id: string): Edited<Profile> {
+  const label = Object.hasOwn(profile.hosts, id) ? profile.hosts[id].label : id;
+  return edit(profile, `Take out ${label}`, (draft) => {
+    Reflect.deleteProperty(draft.hosts, id);
+    draft.hostOrder = draft.hostOrder.filter((key) => key !== id);
+    for (const key of [...draft.bindingOrder]) {
+      const binding = draft.bindings[key];
+      const stay = binding.actions.filter(
+        (action) => action.do !== 'function' || action.host !== id,
+      );
+      if (stay.length === binding.actions.length) continue;
+      if (stay.length > 0) binding.actions = stay;
+      else {
+        Reflect.deleteProperty(draft.bindings, key);
+        draft.bindingOrder.splice(draft.bindingOrder.indexOf(key), 1);
+      }
+    }
+  });
+}

@@ -404,7 +404,7 @@ export class Booth extends SimulatedHost {
       const { record, beat } = this.decks[deck];
       const tempo = this.tempo(deck);
       const left = record && tempo > 0 ? ((record.beats - beat) * 60) / tempo : 0;
-      this.putText(this.slot('title', deck), record?.title ?? 'No record');
+      this.putText(this.slot('name', deck), record?.title ?? 'No record');
       this.putText(this.slot('tempoText', deck), record ? tempo.toFixed(1) : '');
       this.putText(this.slot('keyText', deck), record ? this.keyOf(deck, record) : '');
       this.putText(

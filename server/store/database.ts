@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import Sqlite from 'better-sqlite3';
 import knex, { type Knex } from 'knex';
-import { nineFerriesMix } from '@rondo/core/profile';
+import { neapRink, nineFerriesMix, type Profile } from '@rondo/core/profile';
 
 type Migration = Knex.Migration & { readonly name: string };
 
@@ -23,21 +23,26 @@ async function createTables(db: Knex, kind: string): Promise<void> {
   });
 }
 
+async function addDemo(db: Knex, demo: Profile): Promise<void> {
+  // Somebody may have an id like it already.
+  if (await db('profile').where({ id: demo.id }).first()) return;
+  const now = new Date().toISOString();
+  await db('profile').insert({ id: demo.id, name: demo.name, revision: 1, updated_at: now });
+  await db('profile_revision').insert({
+    profile_id: demo.id,
+    revision: 1,
+    body: JSON.stringify(demo),
+    saved_at: now,
+  });
+}
+
 /** The migrations in order. Their count is the database's version. Never change one that has shipped. */
 const MIGRATIONS: readonly Migration[] = [
   {
     name: '001_profiles',
     async up(db) {
       await createTables(db, 'profile');
-      const demo = nineFerriesMix();
-      const now = new Date().toISOString();
-      await db('profile').insert({ id: demo.id, name: demo.name, revision: 1, updated_at: now });
-      await db('profile_revision').insert({
-        profile_id: demo.id,
-        revision: 1,
-        body: JSON.stringify(demo),
-        saved_at: now,
-      });
+      await addDemo(db, nineFerriesMix());
     },
     async down(db) {
       await db.schema.dropTable('profile_revision').dropTable('profile');
@@ -50,6 +55,15 @@ const MIGRATIONS: readonly Migration[] = [
     },
     async down(db) {
       await db.schema.dropTable('surface_revision').dropTable('surface');
+    },
+  },
+  {
+    name: '003_neap_rink',
+    async up(db) {
+      await addDemo(db, neapRink());
+    },
+    async down(db) {
+      await db('profile').where({ id: neapRink().id }).delete();
     },
   },
 ];

@@ -121,11 +121,16 @@ export class Bind {
       return model ? [{ id, label: profile.hosts[id].label, model }] : [];
     });
   });
+  /** Which of several hosts is shown. */
+  protected readonly hostId = signal('');
+  protected readonly shownHost = computed(
+    () => this.hosts().find(({ id }) => id === this.hostId()) ?? this.hosts().at(0),
+  );
   protected readonly mark = computed(() =>
     (this.surfaces()[0]?.label ?? '').replace(/[^A-Z0-9]/g, ''),
   );
   protected readonly reach = computed(() => {
-    const strips = this.hosts()[0]?.model.strips.length ?? 0;
+    const strips = this.shownHost()?.model.strips.length ?? 0;
     return `${this.bank() + 1}–${Math.min(strips, this.bank() + 8)} of ${strips}`;
   });
 

@@ -1,6 +1,6 @@
 import { nineFerriesMix } from '@rondo/core/profile';
 import { HARROW_8, type InputPart } from '@rondo/core/surface';
-import { choicesFor, search } from './choices';
+import { choiceKey, choicesFor, search } from './choices';
 
 const control = (id: string) => HARROW_8.controls.find((c) => c.id === id)!;
 const choices = (id: string, part: InputPart) =>
@@ -9,8 +9,9 @@ const labels = (id: string, part: InputPart, typed: string) =>
   search(choices(id, part), typed).map((choice) => choice.label);
 
 test('finds by words in any order, by synonyms and by track name', () => {
-  expect(labels('fader-1', 'value', 'narrator vol')).toEqual(['Volume, Narrator']);
-  expect(labels('fader-1', 'value', 'gain cello')[0]).toBe('Volume, Cello');
+  expect(labels('fader-1', 'value', 'narrator vol')[0]).toBe('Volume, Narrator');
+  expect(labels('fader-1', 'value', 'loudness cello')[0]).toBe('Volume, Cello');
+  expect(labels('fader-1', 'value', 'eq low gain cello')[0]).toBe('Equaliser low gain, Cello');
   expect(labels('mute-1', 'push', 'metronome')).toEqual(['Click']);
   expect(labels('mute-1', 'push', 'no such words')).toEqual([]);
 });
@@ -23,15 +24,43 @@ test('says what a function is bound to already', () => {
   expect(search(choices('fader-1', 'value'), 'volume strip 2')[0].boundTo).toBe('fader-2');
 });
 
-test('offers only what a part can drive', () => {
+test('a function stands there once, until an instance is named or a scope is chosen', () => {
+  const all = choices('fader-3', 'value');
+  const volumes = (typed: string, scope?: 'selected' | 'fixed') =>
+    search(all, typed, scope)
+      .map(({ label }) => label)
+      .filter((label) => label.startsWith('Volume'));
+  expect(volumes('volume')).toEqual(['Volume, strip 3 of the bank']);
+  expect(volumes('volume selected')).toEqual(['Volume, the selected track']);
+  expect(volumes('volume', 'selected')).toEqual(['Volume, the selected track']);
+  expect(volumes('volume', 'fixed')).toHaveLength(20);
+});
+
+test('abbreviations find: first letters of a label', () => {
+  expect(labels('fader-1', 'value', 'elmf')[0]).toMatch('Equaliser low-mid frequency');
+});
+
+test('what was used lately comes first, where it fits', () => {
+  const all = choices('fader-1', 'value');
+  const tempo = all.find(({ label }) => label === 'Tempo')!;
+  const recent = [choiceKey(tempo)];
+  expect(search(all, '', 'any', recent)[0].label).toBe('Tempo');
+  expect(search(all, 'pan', 'any', recent)[0].label).not.toBe('Tempo');
+});
+
+test('offers only what a part can drive, and never what the host only tells', () => {
   const offered = (id: string, part: InputPart) =>
     new Set(
       choices(id, part).map(({ action }) => (action.do === 'function' ? action.function : 'bank')),
     );
-  expect(offered('fader-1', 'value')).toEqual(new Set(['volume', 'pan', 'tempo']));
-  expect(offered('jog', 'value')).toEqual(new Set(['volume', 'pan', 'tempo', 'scrub']));
+  for (const id of ['volume', 'pan', 'tempo', 'insert1Parameter3', 'focus1', 'send2'])
+    expect(offered('fader-1', 'value').has(id)).toBe(true);
+  for (const id of ['scrub', 'mute', 'play', 'meter', 'name', 'bank'])
+    expect(offered('fader-1', 'value').has(id)).toBe(false);
+  expect(offered('jog', 'value').has('scrub')).toBe(true);
   expect(offered('mute-1', 'push').has('scrub')).toBe(false);
   expect(offered('mute-1', 'push').has('bank')).toBe(true);
+  expect(offered('mute-1', 'push').has('focusHas1')).toBe(false);
 });
 
 test('a bus has no arm to offer', () => {

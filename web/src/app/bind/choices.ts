@@ -3,13 +3,22 @@ import type { Action, ControlRef, FunctionAction, Profile } from '@rondo/core/pr
 import { turns, type Control, type InputPart, type Surface } from '@rondo/core/surface';
 import { actionName, bankName, modelOf, stripName } from './names';
 
+/** Which instances of functions are listed; any of them where nothing is chosen. */
+export const SCOPES = ['any', 'window', 'selected', 'fixed'] as const;
+export type ScopeChoice = (typeof SCOPES)[number];
+
 /** One thing that a control part can be bound to. */
 export interface Choice {
   readonly label: string;
   readonly category: string;
   readonly action: Action;
-  /** All that it is found by, in small letters. */
+  /** All that it is found by, in small letters: its label, then the rest. */
   readonly words: string;
+  /** First letters of its label’s words: ‘lmf’ for ‘low-mid frequency’. */
+  readonly initials: string;
+  readonly scope: 'host' | ScopeChoice;
+  /** It stands for its function while no other instance is asked for. */
+  readonly usual: boolean;
   /** What it is bound to already, in words; empty where nothing is. */
   readonly boundTo: string;
 }
@@ -17,6 +26,9 @@ export interface Choice {
 const WINDOW = 8;
 const BANK_MOVES = [-8, 8, -1, 1];
 const PAN_STEP = 1 / 50;
+
+/** Switches that a press only ever puts on. */
+const ONE_WAY: ReadonlySet<string> = new Set(['select', 'stop']);
 
 /** How a function is driven by a part of that kind, unless the user says otherwise. Null where it cannot be. */
 export function usualBehaviour(
@@ -28,20 +40,26 @@ export function usualBehaviour(
   if (part === 'push' || part === 'touch') {
     if (fn.kind === 'nudge') return null;
     if (fn.kind === 'continuous') return { behaviour: 'set', to: fn.rest };
-    const oneWay = fn.kind === 'trigger' || ['select', 'play', 'stop'].includes(fn.id);
+    // What only listens while it is held.
+    if (fn.id === 'cue') return { behaviour: 'momentary' };
+    const oneWay =
+      fn.kind === 'trigger' ||
+      fn.kind === 'choice' ||
+      fn.id.startsWith('hotCue') ||
+      ONE_WAY.has(fn.id);
     return oneWay ? { behaviour: 'set', to: 1 } : { behaviour: 'toggle' };
   }
   if (fn.kind === 'nudge') return relative ? { behaviour: 'follow' } : null;
+  if (fn.kind === 'choice') return { behaviour: 'follow' };
   if (fn.kind !== 'continuous') return null;
   return relative ? { behaviour: 'follow', step: PAN_STEP } : { behaviour: 'follow' };
 }
 
-const sameTarget = (a: Action, b: Action): boolean =>
-  a.do === 'function' && b.do === 'function'
-    ? a.host === b.host &&
-      a.function === b.function &&
-      JSON.stringify(a.scope) === JSON.stringify(b.scope)
-    : a.do === 'bank' && b.do === 'bank' && a.by === b.by;
+/** What an action drives, whatever way. */
+const targetOf = (action: Action): string =>
+  action.do === 'function'
+    ? `${action.host} ${action.function} ${JSON.stringify(action.scope)}`
+    : `bank ${action.by}`;
 
 /** Everything that a part of a control can be bound to, its own strip of the bank first. */
 export function choicesFor(
@@ -51,20 +69,32 @@ export function choicesFor(
   part: InputPart,
   controlName: (ref: ControlRef) => string,
 ): Choice[] {
-  const bound = profile.bindingOrder.map((key) => profile.bindings[key]);
-  const boundTo = (action: Action): string =>
-    bound
-      .filter((binding) => binding.actions.some((other) => sameTarget(other, action)))
-      .map((binding) => controlName(binding.control))
-      .join(', ');
+  const bound = new Map<string, string[]>();
+  for (const key of profile.bindingOrder) {
+    const { actions, control: by } = profile.bindings[key];
+    for (const action of actions) {
+      const target = targetOf(action);
+      bound.set(target, [...(bound.get(target) ?? []), controlName(by)]);
+    }
+  }
+  const boundTo = (action: Action): string => bound.get(targetOf(action))?.join(', ') ?? '';
   const choices: Choice[] = [];
-  const add = (action: Action, category: string, words: readonly string[]) => {
+  const add = (
+    action: Action,
+    category: string,
+    words: readonly string[],
+    scope: Choice['scope'],
+    usual: boolean,
+  ) => {
     const label = actionName(profile, action);
     choices.push({
       label,
       category,
       action,
       words: [label, category, ...words].join(' ').toLowerCase(),
+      initials: initialsOf(label.split(',')[0]),
+      scope,
+      usual,
       boundTo: boundTo(action),
     });
   };
@@ -73,9 +103,11 @@ export function choicesFor(
   for (const host of profile.hostOrder) {
     const model = modelOf(profile, host);
     if (!model) continue;
+    const strips = model.strips.length;
     for (const fn of model.functions) {
       const behaviour = usualBehaviour(fn, relative, part);
-      if (!behaviour) continue;
+      // What the host only tells, nobody can drive.
+      if (!behaviour || !fn.messages.some((messages) => messages?.set)) continue;
       const action = (scope: FunctionAction['scope']): Action => ({
         do: 'function',
         host,
@@ -85,42 +117,99 @@ export function choicesFor(
       });
       const words = [...fn.words, model.name];
       if (fn.per === 'host') {
-        add(action({ kind: 'host' }), fn.category, words);
+        add(action({ kind: 'host' }), fn.category, words, 'host', true);
         continue;
       }
-      const offsets = Array.from({ length: WINDOW }, (_, offset) => offset);
-      if (own !== undefined) offsets.sort((a, b) => Number(b === own) - Number(a === own));
-      for (const offset of offsets) add(action({ kind: 'window', offset }), fn.category, words);
-      fn.messages.forEach((messages, strip) => {
+      const hasSelected = fn.messages.length > strips;
+      const inWindow = own !== undefined && own < strips;
+      for (let offset = 0; offset < Math.min(WINDOW, strips); offset++)
+        add(
+          action({ kind: 'window', offset }),
+          fn.category,
+          [...words, 'bank', 'window'],
+          'window',
+          inWindow ? offset === own : !hasSelected && offset === 0,
+        );
+      if (hasSelected) add(action({ kind: 'selected' }), fn.category, words, 'selected', !inWindow);
+      fn.messages.slice(0, strips).forEach((messages, strip) => {
         if (messages)
-          add(action({ kind: 'fixed', strip }), fn.category, [
-            ...words,
-            stripName(model, strip),
-            'always',
-          ]);
+          add(
+            action({ kind: 'fixed', strip }),
+            fn.category,
+            [...words, stripName(model, strip), 'always'],
+            'fixed',
+            false,
+          );
       });
     }
   }
   if (part === 'push' || part === 'touch')
     for (const by of BANK_MOVES)
-      add({ do: 'bank', by }, 'Bank', [bankName(by), 'window', 'next', 'previous']);
+      add({ do: 'bank', by }, 'Bank', [bankName(by), 'window', 'next', 'previous'], 'host', true);
   return choices;
 }
 
-/** Choices that have every word typed, those whose label starts with them first. */
-export function search(choices: readonly Choice[], typed: string): Choice[] {
+/** First letters of a label's words. */
+const initialsOf = (label: string): string =>
+  label
+    .toLowerCase()
+    .split(/[^a-z0-9]+/)
+    .map((word) => word.charAt(0))
+    .join('');
+
+/** What tells a choice from every other, for those used lately. */
+export const choiceKey = (choice: Choice): string => JSON.stringify(choice.action);
+
+/**
+ * Choices that have every word typed, best first: those used lately, then those whose label begins with the words. A
+ * function stands in the list once, with the scope that the control suggests, until a scope is asked for by name or
+ * chosen.
+ */
+export function search(
+  choices: readonly Choice[],
+  typed: string,
+  scope: ScopeChoice = 'any',
+  recent: readonly string[] = [],
+): Choice[] {
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
-  if (words.length === 0) return [...choices];
-  const scored = choices.flatMap((choice, order) => {
-    let score = 0;
-    for (const word of words) {
-      const at = choice.words.indexOf(word);
-      if (at < 0) return [];
-      const startsWord = at === 0 || choice.words[at - 1] === ' ';
-      score += (at === 0 ? 0 : startsWord ? 1 : 3) + (at < choice.label.length ? 0 : 2);
-    }
-    return [{ choice, score, order }];
+  const scored: { choice: Choice; score: number; order: number }[] = [];
+  choices.forEach((choice, order) => {
+    if (scope !== 'any' && choice.scope !== scope && choice.scope !== 'host') return;
+    const found = scoreOf(choice, words);
+    if (found === null) return;
+    // The other instances of a function only where their own name is asked for.
+    const named = found.inScope || (scope !== 'any' && choice.scope === scope);
+    if (!choice.usual && !named) return;
+    const used = recent.length > 0 ? recent.indexOf(choiceKey(choice)) : -1;
+    const late = used >= 0 ? used - recent.length - 10 : 0;
+    const score = found.score + late + (choice.usual ? 0 : 0.5);
+    scored.push({ choice, score, order });
   });
   scored.sort((a, b) => a.score - b.score || a.order - b.order);
   return scored.map(({ choice }) => choice);
+}
+
+/** How well a choice fits the words; null where one of them is missing. */
+function scoreOf(
+  choice: Choice,
+  words: readonly string[],
+): { score: number; inScope: boolean } | null {
+  let score = 0;
+  let inScope = false;
+  const plain = choice.label.indexOf(',');
+  const functionEnd = plain < 0 ? choice.label.length : plain;
+  for (const word of words) {
+    const at = choice.words.indexOf(word);
+    if (at < 0) {
+      if (word.length < 2 || !choice.initials.startsWith(word)) return null;
+      score += 2;
+      continue;
+    }
+    const startsWord = at === 0 || !/[a-z0-9]/.test(choice.words[at - 1]);
+    const inLabel = at < choice.label.length;
+    score += (at === 0 ? 0 : startsWord ? 1 : 3) + (inLabel ? 0 : 2);
+    const last = choice.words.lastIndexOf(word, choice.label.length - 1);
+    if (startsWord && last > functionEnd) inScope = true;
+  }
+  return { score, inScope };
 }

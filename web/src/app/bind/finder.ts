@@ -11,9 +11,17 @@ import {
   viewChild,
 } from '@angular/core';
 import type { Action } from '@rondo/core/profile';
-import { search, type Choice } from './choices';
+import { SCOPES, choiceKey, search, type Choice, type ScopeChoice } from './choices';
+import { recentChoices, rememberChoice } from './recent';
 
 const MOST_SHOWN = 60;
+
+const SCOPE_WORDS: Readonly<Record<ScopeChoice, string>> = {
+  any: 'Any',
+  window: 'Strip of the bank',
+  selected: 'What is selected',
+  fixed: 'Always the same one',
+};
 
 /** Finds a function by words. Opens inside the Function station. */
 @Component({
@@ -34,6 +42,22 @@ const MOST_SHOWN = 60;
       (input)="type(field.value)"
       (keydown)="onKey($event)"
     />
+    <div class="scopes" role="radiogroup" aria-label="Which one">
+      @for (entry of scopes(); track entry.scope) {
+        <button
+          type="button"
+          role="radio"
+          tabindex="-1"
+          [attr.aria-checked]="entry.scope === scope()"
+          [class.on]="entry.scope === scope()"
+          (pointerdown)="$event.preventDefault()"
+          (click)="choose(entry.scope)"
+        >
+          {{ entry.label }}
+        </button>
+      }
+      <kbd>Ctrl ←</kbd> <kbd>→</kbd>
+    </div>
     <ul id="finder-list" role="listbox" aria-label="Functions">
       @for (choice of shown(); track choice.label + choice.category; let i = $index) {
         <li
@@ -65,7 +89,7 @@ const MOST_SHOWN = 60;
   styles: `
     :host {
       display: grid;
-      grid-template-rows: auto 1fr auto;
+      grid-template-rows: auto auto 1fr auto;
       gap: 6px;
       padding: 10px;
       background: var(--raised);
@@ -80,6 +104,26 @@ const MOST_SHOWN = 60;
       border-radius: 5px;
       background: var(--sheet);
       font-size: 15px;
+    }
+    .scopes {
+      display: flex;
+      flex-wrap: wrap;
+      align-items: center;
+      gap: 4px;
+    }
+    .scopes button {
+      min-height: 26px;
+      padding: 1px 9px;
+      border: 1px solid var(--line-strong);
+      border-radius: 13px;
+      background: var(--sheet);
+      font-size: 13px;
+      cursor: pointer;
+    }
+    .scopes .on {
+      background: var(--forward);
+      border-color: var(--forward);
+      color: var(--raised);
     }
     ul {
       list-style: none;
@@ -122,7 +166,19 @@ export class Finder {
 
   protected readonly typed = signal('');
   protected readonly active = signal(0);
-  protected readonly found = computed(() => search(this.choices(), this.typed()));
+  protected readonly scope = signal<ScopeChoice>('any');
+  /** The scopes that there is something in. */
+  protected readonly scopes = computed(() => {
+    const there = new Set(this.choices().map(({ scope }) => scope));
+    return SCOPES.filter((scope) => scope === 'any' || there.has(scope)).map((scope) => ({
+      scope,
+      label: SCOPE_WORDS[scope],
+    }));
+  });
+  private readonly recent = recentChoices();
+  protected readonly found = computed(() =>
+    search(this.choices(), this.typed(), this.scope(), this.recent),
+  );
   protected readonly shown = computed(() => this.found().slice(0, MOST_SHOWN));
   private readonly field = viewChild.required<ElementRef<HTMLInputElement>>('field');
   private readonly root: HTMLElement = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
@@ -136,7 +192,13 @@ export class Finder {
     this.active.set(0);
   }
 
+  protected choose(scope: ScopeChoice): void {
+    this.scope.set(scope);
+    this.active.set(0);
+  }
+
   protected take(choice: Choice): void {
+    rememberChoice(choiceKey(choice));
     this.chosen.emit(choice.action);
   }
 
@@ -148,6 +210,12 @@ export class Finder {
     } else if (event.key === 'Enter' && count > 0) {
       event.preventDefault();
       this.take(this.shown()[this.active()]);
+    } else if (event.ctrlKey && (event.key === 'ArrowLeft' || event.key === 'ArrowRight')) {
+      event.preventDefault();
+      const list = this.scopes();
+      const at = list.findIndex(({ scope }) => scope === this.scope());
+      const by = event.key === 'ArrowRight' ? 1 : list.length - 1;
+      this.choose(list[(at + by) % list.length].scope);
     } else if ((event.key === 'ArrowDown' || event.key === 'ArrowUp') && count > 0) {
       event.preventDefault();
       this.active.update((at) => (at + (event.key === 'ArrowDown' ? 1 : count - 1)) % count);

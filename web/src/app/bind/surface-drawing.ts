@@ -368,7 +368,7 @@ export class SurfaceDrawing {
     const size = this.letter(control);
     if (control.legend === undefined && !action) return fitName(control.label, control.width, size);
     const text = control.legend ?? (action ? tapeText(this.profile(), action, this.bank()) : '');
-    return fitText(text, control.width, size);
+    return fitName(text, control.width, size);
   }
 
   private letter(control: Control): number {

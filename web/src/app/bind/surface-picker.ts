@@ -4,13 +4,21 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { Select } from 'primeng/select';
-import { addSurface, bindingsOn, removeSurface, type Profile } from '@rondo/core/profile';
+import { HOST_MODELS } from '@rondo/core/host';
+import {
+  addHost,
+  addSurface,
+  bindingsOn,
+  removeHost,
+  removeSurface,
+  type Profile,
+} from '@rondo/core/profile';
 import { STOCK_SURFACES } from '@rondo/core/surface';
 import { listActions } from '../state/actions';
 import { DocumentEditor } from '../state/documents';
 import { listFeature } from '../state/list';
 
-/** The surfaces of a profile: add one, take one out. */
+/** The surfaces and hosts of a profile: add one, take one out. */
 @Component({
   selector: 'rondo-surface-picker',
   imports: [Button, FormsModule, RouterLink, Select],
@@ -48,6 +56,33 @@ import { listFeature } from '../state/list';
       optionValue="value"
       [ngModel]="null"
       (ngModelChange)="add($event)"
+    />
+    <h3>Hosts</h3>
+    <ul>
+      @for (h of hosts(); track h.id) {
+        <li>
+          <span>{{ h.label }}</span>
+          <p-button
+            label="Take out"
+            size="small"
+            severity="secondary"
+            [text]="true"
+            (onClick)="takeOutHost(h.id)"
+          />
+        </li>
+      } @empty {
+        <li class="none">No host yet. Choose one below.</li>
+      }
+    </ul>
+    <p-select
+      appendTo="body"
+      placeholder="Add a host …"
+      ariaLabel="Add a host"
+      [options]="models"
+      optionLabel="name"
+      optionValue="id"
+      [ngModel]="null"
+      (ngModelChange)="addHost($event)"
     />
     <p>Taking one out also takes its bindings out. Undo brings both back.</p>
   `,
@@ -111,6 +146,11 @@ export class SurfacePicker {
     ];
   });
 
+  protected readonly models = [...HOST_MODELS.values()].map(({ id, name }) => ({ id, name }));
+  protected readonly hosts = computed(() =>
+    this.profile().hostOrder.map((id) => this.profile().hosts[id]),
+  );
+
   constructor() {
     this.store.dispatch(listActions.load({ kind: 'surface' }));
   }
@@ -124,5 +164,14 @@ export class SurfacePicker {
 
   protected takeOut(id: string): void {
     this.editor.edit('profile', (profile) => removeSurface(profile, id));
+  }
+
+  protected addHost(model: string | null): void {
+    const name = this.models.find(({ id }) => id === model)?.name;
+    if (model && name) this.editor.edit('profile', (profile) => addHost(profile, model, name));
+  }
+
+  protected takeOutHost(id: string): void {
+    this.editor.edit('profile', (profile) => removeHost(profile, id));
   }
 }

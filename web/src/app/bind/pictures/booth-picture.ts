@@ -1,0 +1,638 @@
+import { ChangeDetectionStrategy, Component, computed, effect, signal } from '@angular/core';
+import {
+  HOT_CUES,
+  RECORDS,
+  SAMPLERS,
+  STEMS,
+  addressOf,
+  soundAt,
+  type Record as Disc,
+} from '@rondo/core/host';
+import type { Plan } from '@rondo/core/round';
+import { SlotField, type Frame } from '../../engine/frame';
+import { LivePicture } from './live-picture';
+
+const PAGES = [
+  { id: 'mixer', label: 'Mixer' },
+  { id: 'stems', label: 'Stems' },
+  { id: 'effects', label: 'Effects' },
+  { id: 'records', label: 'Records' },
+] as const;
+/** Beats that a waveform shows before and after the place that plays. */
+const BEATS_SHOWN = 8;
+
+interface Wave {
+  readonly canvas: HTMLCanvasElement;
+  readonly place: number;
+  readonly title: number;
+  drawn: string;
+}
+
+/** The Booth: four decks with their records, and the mixer, stems, effects and records below. */
+@Component({
+  selector: 'rondo-booth-picture',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <div
+      class="host booth-host"
+      role="group"
+      [attr.aria-label]="model().name"
+      (pointerdown)="onDown($event)"
+      (pointermove)="onMove($event)"
+      (pointerup)="onUp()"
+      (pointercancel)="onUp()"
+      (keydown)="onKey($event)"
+      (keyup)="onKeyUp($event)"
+      (dblclick)="onDouble($event)"
+    >
+      <div class="decks">
+        @for (deck of decks(); track deck.index) {
+          <section class="deck" [attr.data-strip]="deck.index" [attr.aria-label]="deck.name">
+            <header>
+              <b class="number">{{ deck.index + 1 }}</b>
+              <span class="title" [attr.data-address]="at('name', deck)" data-kind="text"></span>
+              <span
+                class="mono"
+                [attr.data-address]="at('tempoText', deck)"
+                data-kind="text"
+              ></span>
+              <span class="mono" [attr.data-address]="at('keyText', deck)" data-kind="text"></span>
+              <span class="mono" [attr.data-address]="at('timeText', deck)" data-kind="text"></span>
+            </header>
+            <canvas class="wave" width="230" height="30" [attr.data-wave]="deck.index"></canvas>
+            <div
+              class="pan"
+              role="slider"
+              aria-valuenow="0"
+              aria-valuemin="-100"
+              aria-valuemax="100"
+              [attr.tabindex]="real() ? -1 : 0"
+              [attr.aria-label]="'Place in the record, ' + deck.name"
+              [attr.data-address]="at('place', deck)"
+              data-kind="pan"
+            >
+              <i></i>
+            </div>
+            <div class="keys">
+              @for (key of deckKeys; track key.id) {
+                <button
+                  type="button"
+                  class="{{ key.id }}"
+                  [attr.data-address]="at(key.id, deck)"
+                  [attr.data-kind]="key.kind"
+                  [attr.aria-label]="key.label + ', ' + deck.name"
+                  [title]="key.label"
+                  [disabled]="real()"
+                >
+                  {{ key.sign }}
+                </button>
+              }
+              <button
+                type="button"
+                class="wide"
+                [attr.data-address]="at('loopLength', deck)"
+                data-kind="choice"
+                [attr.aria-label]="'Loop length, ' + deck.name"
+                title="Loop length"
+                [disabled]="real()"
+              ></button>
+            </div>
+            <div class="cues">
+              @for (n of cues; track n) {
+                <button
+                  type="button"
+                  [attr.data-address]="at('hotCue' + n, deck)"
+                  data-kind="toggle"
+                  data-stays
+                  [attr.aria-label]="'Hot cue ' + n + ', ' + deck.name"
+                  [disabled]="real()"
+                >
+                  {{ n }}
+                </button>
+              }
+            </div>
+            <div class="line">
+              <span>Pitch</span>
+              <div
+                class="pan"
+                role="slider"
+                aria-valuenow="0"
+                aria-valuemin="-100"
+                aria-valuemax="100"
+                [attr.tabindex]="real() ? -1 : 0"
+                [attr.aria-label]="'Pitch, ' + deck.name"
+                [attr.data-address]="at('pitch', deck)"
+                data-kind="pan"
+              >
+                <i></i>
+              </div>
+              <button
+                type="button"
+                class="wide"
+                [attr.data-address]="at('pitchRange', deck)"
+                data-kind="choice"
+                [attr.aria-label]="'Pitch range, ' + deck.name"
+                title="Pitch range"
+                [disabled]="real()"
+              ></button>
+              <button
+                type="button"
+                class="wide"
+                [attr.data-address]="at('keyShift', deck)"
+                data-kind="choice"
+                [attr.aria-label]="'Key shift, ' + deck.name"
+                title="Key shift"
+                [disabled]="real()"
+              ></button>
+            </div>
+          </section>
+        }
+      </div>
+      <div class="bar">
+        <span class="tabs" role="tablist">
+          @for (entry of pages; track entry.id) {
+            <button
+              type="button"
+              role="tab"
+              [attr.aria-selected]="page() === entry.id"
+              [class.on]="page() === entry.id"
+              (click)="page.set(entry.id)"
+            >
+              {{ entry.label }}
+            </button>
+          }
+        </span>
+        @for (key of hostKeys; track key.id) {
+          <span class="what">{{ key.what }}</span>
+          <button
+            type="button"
+            [class]="key.kind === 'choice' ? 'wide' : ''"
+            [attr.data-address]="key.id"
+            [attr.data-kind]="key.kind"
+            [attr.aria-label]="key.label"
+            [title]="key.label"
+            [disabled]="real()"
+          >
+            {{ key.sign }}
+          </button>
+        }
+        <span class="mono" data-address="recordTime" data-kind="text"></span>
+      </div>
+      @switch (page()) {
+        @case ('stems') {
+          <div class="columns">
+            @for (deck of decks(); track deck.index) {
+              <div class="column">
+                <button
+                  type="button"
+                  class="wide"
+                  [attr.data-address]="at('stemGroup', deck)"
+                  data-kind="choice"
+                  [attr.aria-label]="'Parted into, ' + deck.name"
+                  [disabled]="real()"
+                ></button>
+                @for (n of stems; track n) {
+                  <div class="stem">
+                    <span [attr.data-address]="at('stemName' + n, deck)" data-kind="text"></span>
+                    <div
+                      class="pan"
+                      role="slider"
+                      aria-valuenow="0"
+                      aria-valuemin="-100"
+                      aria-valuemax="100"
+                      [attr.tabindex]="real() ? -1 : 0"
+                      [attr.aria-label]="'Stem ' + n + ' level, ' + deck.name"
+                      [attr.data-address]="at('stem' + n, deck)"
+                      data-kind="pan"
+                    >
+                      <i></i>
+                    </div>
+                    <button
+                      type="button"
+                      class="mute"
+                      [attr.data-address]="at('stemMute' + n, deck)"
+                      data-kind="toggle"
+                      [attr.aria-label]="'Stem ' + n + ' mute, ' + deck.name"
+                      [disabled]="real()"
+                    >
+                      M
+                    </button>
+                    <button
+                      type="button"
+                      class="solo"
+                      [attr.data-address]="at('stemSolo' + n, deck)"
+                      data-kind="toggle"
+                      [attr.aria-label]="'Stem ' + n + ' solo, ' + deck.name"
+                      [disabled]="real()"
+                    >
+                      S
+                    </button>
+                  </div>
+                }
+                <div class="line">
+                  <span>Voice</span>
+                  <div
+                    class="pan"
+                    role="slider"
+                    aria-valuenow="0"
+                    aria-valuemin="-100"
+                    aria-valuemax="100"
+                    [attr.tabindex]="real() ? -1 : 0"
+                    [attr.aria-label]="'Voice against the rest, ' + deck.name"
+                    [attr.data-address]="at('balance', deck)"
+                    data-kind="pan"
+                  >
+                    <i></i>
+                  </div>
+                </div>
+              </div>
+            }
+            <div class="line across">
+              <button
+                type="button"
+                class="wide"
+                data-address="stemPair"
+                data-kind="choice"
+                aria-label="Stems crossfade between"
+                [disabled]="real()"
+              ></button>
+              @for (n of stems; track n) {
+                <div
+                  class="pan"
+                  role="slider"
+                  aria-valuenow="0"
+                  aria-valuemin="-100"
+                  aria-valuemax="100"
+                  [attr.tabindex]="real() ? -1 : 0"
+                  [attr.aria-label]="'Crossfade of stem ' + n"
+                  [attr.data-address]="'stemCross' + n"
+                  data-kind="pan"
+                >
+                  <i></i>
+                </div>
+              }
+            </div>
+          </div>
+        }
+        @case ('effects') {
+          <div class="columns two">
+            @for (unit of units; track unit) {
+              <div class="column">
+                <div class="keys">
+                  <button
+                    type="button"
+                    [attr.data-address]="'effect' + unit + 'On'"
+                    data-kind="toggle"
+                    [attr.aria-label]="'Effect ' + unit + ' on'"
+                    [disabled]="real()"
+                  >
+                    On
+                  </button>
+                  <button
+                    type="button"
+                    class="wide"
+                    [attr.data-address]="'effect' + unit + 'Kind'"
+                    data-kind="choice"
+                    [attr.aria-label]="'Effect ' + unit"
+                    [disabled]="real()"
+                  ></button>
+                  <button
+                    type="button"
+                    class="wide"
+                    [attr.data-address]="'effect' + unit + 'Deck'"
+                    data-kind="choice"
+                    [attr.aria-label]="'Effect ' + unit + ' on deck'"
+                    [disabled]="real()"
+                  ></button>
+                </div>
+                <div class="dials">
+                  @for (what of effectDials; track what) {
+                    <span class="dial-cell">
+                      <span
+                        class="dial"
+                        role="slider"
+                        aria-valuenow="0"
+                        aria-valuemin="0"
+                        aria-valuemax="100"
+                        [attr.tabindex]="real() ? -1 : 0"
+                        [attr.aria-label]="'Effect ' + unit + ' ' + what.toLowerCase()"
+                        [attr.data-address]="'effect' + unit + what"
+                        data-kind="dial"
+                        ><i></i
+                      ></span>
+                      {{ what }}
+                    </span>
+                  }
+                </div>
+              </div>
+            }
+            <div class="line across">
+              <span>Samplers</span>
+              @for (n of samplers; track n) {
+                <button
+                  type="button"
+                  class="pad"
+                  [attr.data-address]="'sampler' + n"
+                  data-kind="toggle"
+                  [attr.aria-label]="'Sampler ' + n"
+                  [disabled]="real()"
+                >
+                  {{ n }}
+                </button>
+              }
+              <div
+                class="pan"
+                role="slider"
+                aria-valuenow="0"
+                aria-valuemin="-100"
+                aria-valuemax="100"
+                [attr.tabindex]="real() ? -1 : 0"
+                aria-label="Sampler level"
+                data-address="samplerLevel"
+                data-kind="pan"
+              >
+                <i></i>
+              </div>
+            </div>
+          </div>
+        }
+        @case ('records') {
+          <div class="records">
+            <ol>
+              @for (record of records; track record.title; let i = $index) {
+                <li [class.on]="chosen() === record.title">
+                  <button type="button" [disabled]="real()" (click)="choose(i)">
+                    <b>{{ record.title }}</b> <span>{{ record.by }}</span>
+                    <span class="mono">{{ record.bpm }}</span>
+                  </button>
+                </li>
+              }
+            </ol>
+            <div class="column">
+              @for (deck of decks(); track deck.index) {
+                <div class="keys">
+                  <button
+                    type="button"
+                    class="wide"
+                    [attr.data-address]="at('load', deck)"
+                    data-kind="trigger"
+                    [disabled]="real()"
+                  >
+                    Load on {{ deck.name }}
+                  </button>
+                  <button
+                    type="button"
+                    [attr.data-address]="at('eject', deck)"
+                    data-kind="trigger"
+                    [attr.aria-label]="'Take the record off ' + deck.name"
+                    [disabled]="real()"
+                  >
+                    ⏏
+                  </button>
+                </div>
+              }
+              <span class="visually-hidden" data-address="chosenText" data-kind="text"></span>
+            </div>
+          </div>
+        }
+        @default {
+          <div class="columns mixer">
+            @for (deck of decks(); track deck.index) {
+              <div class="channel">
+                <div class="dials">
+                  @for (dial of dials; track dial.id) {
+                    <span class="dial-cell">
+                      <span
+                        class="dial"
+                        role="slider"
+                        aria-valuenow="0"
+                        aria-valuemin="0"
+                        aria-valuemax="100"
+                        [attr.tabindex]="real() ? -1 : 0"
+                        [attr.aria-label]="dial.label + ', ' + deck.name"
+                        [attr.data-address]="at(dial.id, deck)"
+                        data-kind="dial"
+                        ><i></i
+                      ></span>
+                      {{ dial.label }}
+                    </span>
+                  }
+                </div>
+                <div class="travel">
+                  <div
+                    class="fader"
+                    role="slider"
+                    aria-valuenow="0"
+                    aria-orientation="vertical"
+                    aria-valuemin="0"
+                    aria-valuemax="100"
+                    [attr.tabindex]="real() ? -1 : 0"
+                    [attr.aria-label]="'Fader of ' + deck.name"
+                    [attr.data-address]="at('fader', deck)"
+                    data-kind="fader"
+                  >
+                    <i></i>
+                  </div>
+                  <div class="meter" [attr.data-address]="at('meter', deck)" data-kind="meter">
+                    <i></i>
+                  </div>
+                </div>
+                <div class="keys">
+                  <button
+                    type="button"
+                    [attr.data-address]="at('headphone', deck)"
+                    data-kind="toggle"
+                    [attr.aria-label]="'Headphone cue, ' + deck.name"
+                    title="Headphone cue"
+                    [disabled]="real()"
+                  >
+                    ♫
+                  </button>
+                  <button
+                    type="button"
+                    class="wide"
+                    [attr.data-address]="at('side', deck)"
+                    data-kind="choice"
+                    [attr.aria-label]="'Crossfader side, ' + deck.name"
+                    title="Crossfader side"
+                    [disabled]="real()"
+                  ></button>
+                </div>
+              </div>
+            }
+            <div class="channel">
+              <div class="dials">
+                @for (dial of masterDials; track dial.id) {
+                  <span class="dial-cell">
+                    <span
+                      class="dial"
+                      role="slider"
+                      aria-valuenow="0"
+                      aria-valuemin="0"
+                      aria-valuemax="100"
+                      [attr.tabindex]="real() ? -1 : 0"
+                      [attr.aria-label]="dial.label"
+                      [attr.data-address]="dial.id"
+                      data-kind="dial"
+                      ><i></i
+                    ></span>
+                    {{ dial.short }}
+                  </span>
+                }
+              </div>
+              <div class="travel">
+                <div class="meter" data-address="masterMeter" data-kind="meter"><i></i></div>
+                <div class="meter" data-address="headphoneMeter" data-kind="meter"><i></i></div>
+              </div>
+              <div class="keys">
+                <button
+                  type="button"
+                  data-address="crossfaderFitted"
+                  data-kind="toggle"
+                  aria-label="Crossfader in this set-up"
+                  title="Crossfader in this set-up"
+                  [disabled]="real()"
+                >
+                  ⇔
+                </button>
+                <button
+                  type="button"
+                  class="wide"
+                  data-address="curve"
+                  data-kind="choice"
+                  aria-label="Crossfader curve"
+                  title="Crossfader curve"
+                  [disabled]="real()"
+                ></button>
+              </div>
+            </div>
+            <div class="line across">
+              <span>A</span>
+              <div
+                class="pan"
+                role="slider"
+                aria-valuenow="0"
+                aria-valuemin="-100"
+                aria-valuemax="100"
+                [attr.tabindex]="real() ? -1 : 0"
+                aria-label="Crossfader"
+                data-address="crossfader"
+                data-kind="pan"
+              >
+                <i></i>
+              </div>
+              <span>B</span>
+            </div>
+          </div>
+        }
+      }
+    </div>
+  `,
+  styleUrl: './picture.css',
+})
+export class BoothPicture extends LivePicture {
+  protected readonly pages = PAGES;
+  protected readonly page = signal<(typeof PAGES)[number]['id']>('mixer');
+  protected readonly records = RECORDS;
+  protected readonly chosen = signal('');
+  protected readonly cues = Array.from({ length: HOT_CUES }, (_, i) => i + 1);
+  protected readonly stems = Array.from({ length: STEMS }, (_, i) => i + 1);
+  protected readonly samplers = Array.from({ length: SAMPLERS }, (_, i) => i + 1);
+  protected readonly units = [1, 2];
+  protected readonly effectDials = ['Amount', 'Time', 'Tone'];
+  protected readonly deckKeys = [
+    { id: 'play', sign: '▶', label: 'Play', kind: 'toggle' },
+    { id: 'cue', sign: 'Cue', label: 'Cue', kind: 'hold' },
+    { id: 'sync', sign: 'Sync', label: 'Sync', kind: 'toggle' },
+    { id: 'keyLock', sign: 'Key', label: 'Key lock', kind: 'toggle' },
+    { id: 'quantise', sign: 'Grid', label: 'In time with the beat', kind: 'toggle' },
+    { id: 'jumpBack', sign: '◂', label: 'Jump back', kind: 'trigger' },
+    { id: 'jumpOn', sign: '▸', label: 'Jump on', kind: 'trigger' },
+    { id: 'loop', sign: '↻', label: 'Loop', kind: 'toggle' },
+  ];
+  protected readonly hostKeys = [
+    { id: 'focusDeck', what: 'Focus', sign: '', label: 'Deck in focus', kind: 'choice' },
+    { id: 'leader', what: 'Leads', sign: '', label: 'Deck that leads', kind: 'choice' },
+    { id: 'record', what: '', sign: '●', label: 'Record', kind: 'toggle' },
+  ];
+  protected readonly dials = [
+    { id: 'gain', label: 'Gain' },
+    { id: 'high', label: 'High' },
+    { id: 'mid', label: 'Mid' },
+    { id: 'low', label: 'Low' },
+    { id: 'filter', label: 'Filter' },
+  ];
+  protected readonly masterDials = [
+    { id: 'masterLevel', label: 'Master level', short: 'Master' },
+    { id: 'headphoneMix', label: 'Headphone mix', short: 'Mix' },
+    { id: 'headphoneLevel', label: 'Headphone level', short: 'Phones' },
+  ];
+  protected readonly decks = computed(() =>
+    this.model().strips.map(({ name }, index) => ({ name, index })),
+  );
+  private waves: Wave[] = [];
+  private chosenSlot = -1;
+  private colours = { wave: '', line: '' };
+
+  constructor() {
+    super();
+    effect(() => {
+      this.page();
+      this.changed();
+    });
+  }
+
+  protected at(id: string, deck: { readonly index: number }): string {
+    return addressOf(id, deck.index);
+  }
+
+  protected choose(index: number): void {
+    this.set('chosen', index / (RECORDS.length - 1));
+  }
+
+  protected override collected(plan: Plan): void {
+    const slot = (id: string, strip: number) =>
+      plan.slots.findIndex(({ key }) => key === `${this.hostId()}/${addressOf(id, strip)}`);
+    this.chosenSlot = slot('chosenText', -1);
+    this.waves = [...this.root.querySelectorAll<HTMLCanvasElement>('[data-wave]')].map((canvas) => {
+      const deck = Number(canvas.dataset['wave']);
+      return { canvas, place: slot('place', deck), title: slot('name', deck), drawn: '' };
+    });
+    const style = getComputedStyle(this.root);
+    this.colours = {
+      wave: style.getPropertyValue('--ink-soft'),
+      line: style.getPropertyValue('--stop'),
+    };
+  }
+
+  protected override painted(frame: Frame): void {
+    this.chosen.set(this.engine.slotTexts[this.chosenSlot] ?? '');
+    for (const wave of this.waves) {
+      const title = this.engine.slotTexts[wave.title] ?? '';
+      const record = RECORDS.find((entry) => entry.title === title);
+      const beat = frame.slot(wave.place, SlotField.Value) * (record?.beats ?? 0);
+      const key = `${title} ${beat.toFixed(2)}`;
+      if (key === wave.drawn) continue;
+      wave.drawn = key;
+      this.drawWave(wave.canvas, record, beat);
+    }
+  }
+
+  /** The record around the place that plays: one line a pixel, as loud as it is there. */
+  private drawWave(canvas: HTMLCanvasElement, record: Disc | undefined, beat: number): void {
+    const context = canvas.getContext('2d');
+    if (!context) return;
+    const { width, height } = canvas;
+    context.clearRect(0, 0, width, height);
+    if (!record) return;
+    context.fillStyle = this.colours.wave;
+    for (let x = 0; x < width; x += 2) {
+      const at = beat + (x / width - 0.5) * 2 * BEATS_SHOWN;
+      const [voice, drums, bass, rest] = soundAt(record, at);
+      const tall = Math.min(1, voice + drums + bass * 0.6 + rest * 0.4) * (height - 2);
+      context.fillRect(x, (height - tall) / 2, 1.4, tall);
+    }
+    context.fillStyle = this.colours.line;
+    context.fillRect(width / 2 - 0.75, 0, 1.5, height);
+  }
+}

@@ -1,0 +1,284 @@
+import { DestroyRef, Directive, ElementRef, inject, input } from '@angular/core';
+import { addressOf, valueText, type HostFunction, type HostModel } from '@rondo/core/host';
+import { Know, type Plan } from '@rondo/core/round';
+import { EngineService } from '../../engine/engine.service';
+import { OutField, SlotField, type Frame } from '../../engine/frame';
+
+const KEY_STEP = 0.01;
+const PAGE_STEP = 0.1;
+const CAP_SHARE = 0.86;
+/** Pixels of a hand's way over a dial's whole travel. */
+const DIAL_PIXELS = 120;
+/** The hand is on the surface: the host's picture takes turns with the round, every other frame. */
+const RHYTHM = { every: 2, turn: 0 };
+/** Figures are written once in so many of its turns. */
+const TEXT_TURNS = 3;
+
+/** How an element of a picture shows and takes its function. */
+type Shape =
+  'fader' | 'pan' | 'dial' | 'toggle' | 'hold' | 'trigger' | 'choice' | 'cell' | 'meter' | 'text';
+
+interface Node {
+  readonly slot: number;
+  readonly element: HTMLElement;
+  readonly shape: Shape;
+  /** Value and certainty drawn last. */
+  value: number;
+  know: number;
+}
+
+interface Target {
+  readonly element: HTMLElement;
+  readonly address: string;
+  readonly shape: Shape;
+}
+
+const SLIDING: ReadonlySet<Shape> = new Set(['fader', 'pan', 'dial']);
+
+/**
+ * What pictures of hosts share: elements with a `data-address` show a function and, where the host is simulated, are
+ * played with mouse, touch and keyboard.
+ */
+@Directive()
+export abstract class LivePicture {
+  readonly model = input.required<HostModel>();
+  readonly hostId = input.required<string>();
+  /** Short mark of the surface whose reach the brackets show. */
+  readonly mark = input('');
+  /** A real program stands behind the port: the picture shows what is known of it. */
+  readonly real = input(false);
+
+  protected readonly address = addressOf;
+  protected readonly engine = inject(EngineService);
+  protected readonly root: HTMLElement = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+  private nodes: Node[] = [];
+  private turn = 0;
+  private paintedPlan: Plan | null = null;
+  private readonly values = new Map<string, number>();
+  private readonly fns = new Map<string, HostFunction>();
+  private drag: { target: Target; from: number; x: number; y: number; pixels: number } | null =
+    null;
+
+  constructor() {
+    const stop = this.engine.paint((frame) => this.paint(frame), RHYTHM);
+    inject(DestroyRef).onDestroy(stop);
+  }
+
+  /** Elements have come or gone, as after another page of the picture. */
+  protected changed(): void {
+    this.paintedPlan = null;
+  }
+
+  private collect(plan: Plan): void {
+    if (this.paintedPlan === plan) return;
+    this.paintedPlan = plan;
+    const slots = new Map(plan.slots.map((slot, i) => [slot.key, i]));
+    this.nodes = [...this.root.querySelectorAll<HTMLElement>('[data-address]')].flatMap(
+      (element) => {
+        const address = element.dataset['address'] ?? '';
+        const slot = slots.get(`${this.hostId()}/${address}`);
+        if (slot === undefined) return [];
+        this.fns.set(address, plan.slots[slot].fn);
+        const shape = element.dataset['kind'] as Shape;
+        return [{ slot, element, shape, value: NaN, know: -1 }];
+      },
+    );
+    this.collected(plan);
+  }
+
+  /** Finds what else a picture paints. */
+  protected collected(_plan: Plan): void {
+    // Most pictures have nothing more.
+  }
+
+  /** Paints what else a picture has. */
+  protected painted(_frame: Frame): void {
+    // Most pictures have nothing more.
+  }
+
+  private paint(frame: Frame): void {
+    const { plan } = frame;
+    this.collect(plan);
+    this.turn++;
+    for (const node of this.nodes) {
+      // Nobody reads figures faster.
+      if (node.shape === 'text' && this.turn % TEXT_TURNS !== 0) continue;
+      const { fn } = plan.slots[node.slot];
+      if (fn.kind === 'text') {
+        const text = this.engine.slotTexts[node.slot] ?? '';
+        if (node.element.textContent !== text) node.element.textContent = text;
+        continue;
+      }
+      const value = frame.slot(node.slot, SlotField.Value);
+      const know = this.real() ? frame.slot(node.slot, SlotField.Know) : Know.Known;
+      if (Object.is(value, node.value) && know === node.know) continue;
+      node.value = value;
+      node.know = know;
+      this.draw(node, value, know, valueText(fn, value));
+    }
+    this.painted(frame);
+  }
+
+  private draw({ element, shape }: Node, value: number, know: number, text: string): void {
+    element.classList.toggle('unknown', know === Know.Unknown);
+    element.classList.toggle('assumed', know === Know.Assumed);
+    const shown = know === Know.Unknown ? '' : text;
+    if (shape !== 'meter') this.values.set(element.dataset['address'] ?? '', value);
+    switch (shape) {
+      case 'fader':
+        move(element, `translateY(${-value * CAP_SHARE * 100}%)`);
+        element.setAttribute('aria-valuenow', String(Math.round(value * 100)));
+        element.setAttribute('aria-valuetext', shown || 'unknown');
+        return;
+      case 'pan':
+        move(element, `translateX(${value * 100}%)`);
+        element.setAttribute('aria-valuenow', String(Math.round((value - 0.5) * 200)));
+        element.setAttribute('aria-valuetext', shown || 'unknown');
+        element.title = `${element.getAttribute('aria-label') ?? ''}: ${shown || 'unknown'}`;
+        return;
+      case 'dial':
+        move(element, `rotate(${(value - 0.5) * 270}deg)`);
+        element.setAttribute('aria-valuenow', String(Math.round(value * 100)));
+        element.setAttribute('aria-valuetext', shown || 'unknown');
+        element.title = `${element.getAttribute('aria-label') ?? ''}: ${shown || 'unknown'}`;
+        return;
+      case 'meter':
+        move(element, `scaleY(${value})`);
+        return;
+      case 'toggle':
+      case 'hold':
+        element.classList.toggle('on', value >= 0.5);
+        element.setAttribute('aria-pressed', String(value >= 0.5));
+        return;
+      case 'cell':
+        element.dataset['state'] = shown;
+        element.title = shown;
+        element.setAttribute('aria-pressed', String(value > 0.5));
+        return;
+      case 'trigger':
+        return;
+      default:
+        element.textContent = shown.replace(' dB', '');
+    }
+  }
+
+  /** Strips that the surface's motors and lights reach now. */
+  protected reachedStrips(frame: Frame): Set<number> {
+    const { plan } = frame;
+    const now = new Set<number>();
+    plan.outs.forEach((_, i) => {
+      const slot = frame.out(i, OutField.Slot);
+      if (slot >= 0 && plan.links[plan.slots[slot].link].id === this.hostId())
+        now.add(plan.slots[slot].strip);
+    });
+    return now;
+  }
+
+  protected set(address: string, value: number): void {
+    if (!this.real()) this.engine.touchHost(`host:${this.hostId()}`, address, value);
+  }
+
+  private target(event: Event): Target | null {
+    const element = (event.target as HTMLElement).closest<HTMLElement>('[data-address]');
+    const { address, kind } = element?.dataset ?? {};
+    return element && address && kind ? { element, address, shape: kind as Shape } : null;
+  }
+
+  protected onDown(event: PointerEvent): void {
+    const target = this.target(event);
+    if (!target || event.button !== 0 || this.real()) return;
+    const { element, address, shape } = target;
+    if (shape === 'hold') {
+      element.setPointerCapture(event.pointerId);
+      this.set(address, 1);
+    } else if (!SLIDING.has(shape)) {
+      this.press(target, event.shiftKey ? -1 : 1);
+      return;
+    } else element.setPointerCapture(event.pointerId);
+    const box = element.getBoundingClientRect();
+    const pixels =
+      shape === 'fader' ? box.height * CAP_SHARE : shape === 'pan' ? box.width : DIAL_PIXELS;
+    this.drag = {
+      target,
+      from: this.values.get(address) ?? 0,
+      x: event.clientX,
+      y: event.clientY,
+      pixels,
+    };
+  }
+
+  /** What a click or the space bar does. */
+  private press({ element, address, shape }: Target, by: number): void {
+    if (shape === 'toggle') {
+      const on = element.classList.contains('on');
+      const stays = element.dataset['stays'] !== undefined;
+      this.set(address, on && !stays ? 0 : 1);
+    } else if (shape === 'choice') {
+      const total = this.fns.get(address)?.choices?.length ?? 2;
+      const now = Math.round((this.values.get(address) ?? 0) * (total - 1));
+      this.set(address, ((now + by + total) % total) / (total - 1));
+    } else if (shape === 'trigger') this.set(address, 1);
+    else if (shape === 'cell') this.set(address, (this.values.get(address) ?? 0) > 0.4 ? 0 : 1);
+  }
+
+  protected onMove(event: PointerEvent): void {
+    const { drag } = this;
+    if (!drag || drag.target.shape === 'hold') return;
+    const up = drag.y - event.clientY;
+    const right = event.clientX - drag.x;
+    const { shape } = drag.target;
+    const way = shape === 'fader' ? up : shape === 'pan' ? right : up + right;
+    this.set(drag.target.address, clamp(drag.from + way / drag.pixels));
+  }
+
+  protected onUp(): void {
+    if (this.drag?.target.shape === 'hold') this.set(this.drag.target.address, 0);
+    this.drag = null;
+  }
+
+  /** A double click puts something that slides back to its rest. */
+  protected onDouble(event: Event): void {
+    const found = this.target(event);
+    if (found && SLIDING.has(found.shape) && found.shape !== 'fader')
+      this.set(found.address, this.fns.get(found.address)?.rest ?? 0.5);
+  }
+
+  protected onKey(event: KeyboardEvent): void {
+    const found = this.target(event);
+    if (!found || event.ctrlKey || event.metaKey || event.altKey) return;
+    const { address, shape } = found;
+    const press = event.key === 'Enter' || event.key === ' ';
+    const up = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key] ?? 0;
+    if (shape === 'choice' && up !== 0) {
+      event.preventDefault();
+      this.press(found, up);
+      return;
+    }
+    if (!SLIDING.has(shape)) {
+      if (!press) return;
+      event.preventDefault();
+      if (event.repeat) return;
+      if (shape === 'hold') this.set(address, 1);
+      else this.press(found, 1);
+      return;
+    }
+    const page = { PageUp: 1, PageDown: -1 }[event.key] ?? 0;
+    const end = { Home: 0, End: 1 }[event.key];
+    if (up === 0 && page === 0 && end === undefined) return;
+    event.preventDefault();
+    const from = this.values.get(address) ?? 0;
+    this.set(address, end ?? clamp(from + up * KEY_STEP + page * PAGE_STEP));
+  }
+
+  protected onKeyUp(event: KeyboardEvent): void {
+    const found = this.target(event);
+    if (found?.shape === 'hold' && (event.key === 'Enter' || event.key === ' '))
+      this.set(found.address, 0);
+  }
+}
+
+function move(element: HTMLElement, transform: string): void {
+  (element.firstElementChild as HTMLElement).style.transform = transform;
+}
+
+const clamp = (value: number): number => Math.max(0, Math.min(1, value));
