@@ -1,3 +1,4 @@
+import { hosts } from './hosts.js';
 import { page } from './page.js';
 import { parsers } from './parser.js';
 import { bindingsRatio, wholeRound } from './round.js';
@@ -8,6 +9,7 @@ const SECTIONS: Readonly<Record<string, () => void | Promise<void>>> = {
   round: wholeRound,
   bindings: bindingsRatio,
   teaching,
+  hosts,
   page,
 };
 

@@ -20,7 +20,7 @@ test('profiles are created, renamed, duplicated, deleted and brought back', asyn
   await expect(row('Friday')).toBeHidden();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(row('Friday')).toBeVisible();
-  for (const name of ['Friday', 'Friday (copy)', 'Nine Ferries – mix'])
+  for (const name of ['Friday', 'Friday (copy)', 'Nine Ferries – mix', 'Neap Rink'])
     await row(name).getByRole('button', { name: 'Delete' }).click();
   await expect(page.getByText('No profile yet')).toBeVisible();
 });
@@ -31,7 +31,11 @@ test('the open profile renamed in the list, and then edited on, is one profile s
 }) => {
   await bind.open();
   await page.getByRole('link', { name: 'All profiles' }).click();
-  await page.getByRole('button', { name: 'Rename' }).click();
+  await page
+    .getByRole('listitem')
+    .filter({ hasText: 'Nine Ferries' })
+    .getByRole('button', { name: 'Rename' })
+    .click();
   const name = page.getByRole('textbox', { name: 'Name of the profile' });
   await name.fill('Renamed in the list');
   await name.press('Enter');
@@ -62,7 +66,7 @@ test('a profile file is taken whole, or refused whole with the path of each faul
   await expect(told).toContainText('layerOrder › 1 “ghost” is not among the layers');
   await give('{');
   await expect(told).toContainText('is not JSON');
-  await expect(page.getByRole('listitem').filter({ hasText: 'revision' })).toHaveCount(1);
+  await expect(page.getByRole('listitem').filter({ hasText: 'revision' })).toHaveCount(2);
   await give(JSON.stringify(good));
   await expect(page.getByRole('link', { name: 'From a file' })).toBeVisible();
   await expect(told).toBeHidden();

@@ -54,7 +54,7 @@ const WHY: Readonly<Record<Stop, string>> = {
   [Stop.None]: '',
   [Stop.NothingBound]: 'Nothing is bound to this. Choose a function.',
   [Stop.HeldOff]: 'Hold off is on: nothing reaches the host.',
-  [Stop.NotAvailable]: 'This strip has no such function.',
+  [Stop.NotAvailable]: 'The host has no such function here, or it is not available now.',
   [Stop.HostClosed]: 'The port to the host is closed. Choose it under Ports.',
   [Stop.StateUnknown]:
     'The host has not told this value, so a turn has nothing to start from. Move it once in the host.',

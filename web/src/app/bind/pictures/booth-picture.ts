@@ -17,6 +17,7 @@ const PAGES = [
   { id: 'stems', label: 'Stems' },
   { id: 'effects', label: 'Effects' },
   { id: 'records', label: 'Records' },
+  { id: 'focus', label: 'Focus' },
 ] as const;
 /** Beats that a waveform shows before and after the place that plays. */
 const BEATS_SHOWN = 8;
@@ -395,6 +396,60 @@ interface Wave {
             </div>
           </div>
         }
+        @case ('focus') {
+          <div class="focus">
+            <div class="head">
+              <b data-address="name/selected" data-kind="text"></b>
+              @for (key of focusKeys; track key.id) {
+                <button
+                  type="button"
+                  [attr.data-address]="key.id"
+                  data-kind="trigger"
+                  [disabled]="real()"
+                >
+                  {{ key.label }}
+                </button>
+              }
+            </div>
+            <div class="head">
+              <span>Jump length</span>
+              <button
+                type="button"
+                class="wide"
+                data-address="jumpLength/selected"
+                data-kind="choice"
+                aria-label="Jump length"
+                [disabled]="real()"
+              ></button>
+              <span>Effect used last</span>
+              <button
+                type="button"
+                data-address="effectLastOn"
+                data-kind="toggle"
+                aria-label="Effect used last on"
+                [disabled]="real()"
+              >
+                On
+              </button>
+            </div>
+            <div class="parameter">
+              <span>Amount of the effect used last</span>
+              <div
+                class="pan"
+                role="slider"
+                aria-valuenow="0"
+                aria-valuemin="-100"
+                aria-valuemax="100"
+                [attr.tabindex]="real() ? -1 : 0"
+                aria-label="Amount of the effect used last"
+                data-address="effectLastAmount"
+                data-kind="pan"
+              >
+                <i></i>
+              </div>
+            </div>
+          </div>
+        }
         @default {
           <div class="columns mixer">
             @for (deck of decks(); track deck.index) {
@@ -549,6 +604,14 @@ export class BoothPicture extends LivePicture {
     { id: 'jumpBack', sign: '◂', label: 'Jump back', kind: 'trigger' },
     { id: 'jumpOn', sign: '▸', label: 'Jump on', kind: 'trigger' },
     { id: 'loop', sign: '↻', label: 'Loop', kind: 'toggle' },
+  ];
+  protected readonly focusKeys = [
+    { id: 'loopIn/selected', label: 'Loop in' },
+    { id: 'loopOut/selected', label: 'Loop out' },
+    { id: 'loopHalve/selected', label: 'Halve' },
+    { id: 'loopDouble/selected', label: 'Double' },
+    { id: 'hotCueLast/selected', label: 'Hot cue used last' },
+    { id: 'hotCueClear/selected', label: 'Clear it' },
   ];
   protected readonly hostKeys = [
     { id: 'focusDeck', what: 'Focus', sign: '', label: 'Deck in focus', kind: 'choice' },

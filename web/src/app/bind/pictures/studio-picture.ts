@@ -9,6 +9,7 @@ const PAGES = [
   { id: 'mixer', label: 'Mixer' },
   { id: 'focus', label: 'Focus' },
   { id: 'clips', label: 'Clips' },
+  { id: 'song', label: 'Song' },
 ] as const;
 
 /** The Studio: strips, what has focus, transport with markers, clip grid. */
@@ -199,7 +200,6 @@ const PAGES = [
                   {{ key.label }}
                 </button>
               }
-              <span data-address="lastAction" data-kind="text"></span>
             </div>
           </div>
         }
@@ -271,6 +271,58 @@ const PAGES = [
                 {{ key.label }}
               </button>
             }
+          </div>
+        }
+        @case ('song') {
+          <div class="focus">
+            @for (line of songLines; track line.id) {
+              <div class="parameter">
+                <span
+                  >{{ line.label }}
+                  <span class="mono" [attr.data-address]="line.id" data-kind="text"></span
+                ></span>
+                <div
+                  class="pan"
+                  role="slider"
+                  aria-valuenow="0"
+                  aria-valuemin="-100"
+                  aria-valuemax="100"
+                  [attr.tabindex]="real() ? -1 : 0"
+                  [attr.aria-label]="line.label"
+                  [attr.data-address]="line.id"
+                  data-kind="pan"
+                >
+                  <i></i>
+                </div>
+              </div>
+            }
+            <div class="head">
+              @for (key of songKeys; track key.id) {
+                <button
+                  type="button"
+                  [attr.data-address]="key.id"
+                  data-kind="trigger"
+                  [disabled]="real()"
+                >
+                  {{ key.label }}
+                </button>
+              }
+            </div>
+            <h3>User actions</h3>
+            <div class="head">
+              @for (n of slots; track n) {
+                <button
+                  type="button"
+                  [attr.data-address]="'user' + n"
+                  data-kind="trigger"
+                  [attr.aria-label]="'User action ' + n"
+                  [disabled]="real()"
+                >
+                  {{ n }}
+                </button>
+              }
+              <span data-address="lastAction" data-kind="text"></span>
+            </div>
           </div>
         }
         @default {
@@ -384,6 +436,24 @@ export class StudioPicture extends LivePicture {
     { id: 'redo', label: 'Redo', kind: 'trigger' },
     { id: 'save', label: 'Save', kind: 'trigger' },
     { id: 'tapTempo', label: 'Tap tempo', kind: 'trigger' },
+  ];
+  protected readonly songLines = [
+    { id: 'tempo', label: 'Tempo' },
+    { id: 'loopStart', label: 'Loop start' },
+    { id: 'loopEnd', label: 'Loop end' },
+    { id: 'punchIn', label: 'Punch in' },
+    { id: 'punchOut', label: 'Punch out' },
+    { id: 'zoomAcross', label: 'Zoom across' },
+    { id: 'zoomDown', label: 'Zoom down' },
+  ];
+  protected readonly songKeys = [
+    { id: 'markerPrevious', label: 'Previous marker' },
+    { id: 'markerNext', label: 'Next marker' },
+    { id: 'markerAdd', label: 'Add a marker' },
+    { id: 'tapTempo', label: 'Tap tempo' },
+    { id: 'undo', label: 'Undo' },
+    { id: 'redo', label: 'Redo' },
+    { id: 'save', label: 'Save' },
   ];
   protected readonly clipEdits = [
     { id: 'clipInsert', label: 'Insert' },
