@@ -98,7 +98,7 @@ export interface Clip {
 interface Step {
   readonly slot: number;
   readonly before: number;
-  readonly after: number;
+  after: number;
   readonly t: number;
 }
 
@@ -163,6 +163,13 @@ export class Studio extends SimulatedHost {
   private readonly time = this.at('time');
   private readonly cellTrack = this.at('cellTrack');
   private readonly cellScene = this.at('cellScene');
+  private readonly focusSlots = Array.from({ length: FOCUS_SLOTS }, (_, n) =>
+    this.at(`focus${n + 1}`),
+  );
+  private readonly undoable = Uint8Array.from(this.slots, ({ fn }) =>
+    UNDOABLE.test(fn.id) ? 1 : 0,
+  );
+  private readonly unsaved = this.at('unsaved');
   private readonly focusInsert = this.at('focusInsert');
   private readonly focusPage = this.at('focusPage');
   private readonly cells = Array.from({ length: SCENES }, (_, scene) =>
@@ -173,8 +180,8 @@ export class Studio extends SimulatedHost {
   private timeDue = 0;
   private automationDue = 0;
   private taps: number[] = [];
-  private past: Step[] = [];
-  private future: Step[] = [];
+  private readonly past: Step[] = [];
+  private readonly future: Step[] = [];
   private copied: Clip | null = null;
   private made = 0;
 
@@ -273,7 +280,7 @@ export class Studio extends SimulatedHost {
     const before = this.values[slot];
     switch (fn.kind) {
       case 'continuous':
-        this.move(slot, fn.id, strip, grid(value));
+        this.move(slot, strip, grid(value));
         break;
       case 'choice':
         this.choose(slot, fn.id, strip, choiceAt(fn.choices?.length ?? 1, value), value);
@@ -290,19 +297,19 @@ export class Studio extends SimulatedHost {
       default:
         break;
     }
-    if (UNDOABLE.test(fn.id) && this.values[slot] !== before)
+    if (this.undoable[slot] !== 0 && this.values[slot] !== before)
       this.remember(slot, before, this.values[slot]);
-    if (fn.category === 'Inserts' || fn.id === 'automation') this.focus();
+    if (fn.category === 'Inserts') this.focus();
   }
 
-  private move(slot: number, id: string, strip: number, value: number): void {
-    if (id === 'volume') {
+  private move(slot: number, strip: number, value: number): void {
+    if (slot === this.volume + strip) {
       this.handAt[strip] = this.now;
       this.latched[strip] = 1;
     }
-    const focused = /^focus(\d)$/.exec(id);
-    if (focused) {
-      const real = this.focused(Number(focused[1]) - 1);
+    const focused = this.focusSlots.indexOf(slot);
+    if (focused >= 0) {
+      const real = this.focused(focused);
       if (real >= 0) this.act(real, value);
       else this.mark(slot);
       return;
@@ -400,7 +407,7 @@ export class Studio extends SimulatedHost {
       case 'redo':
         return this.stepEdit(this.future, this.past, 'after');
       case 'save':
-        return this.change(this.at('unsaved'), 0);
+        return this.change(this.unsaved, 0);
       case 'clipStop':
         return this.stopClips(strip);
       case 'clipStopAll':
@@ -438,12 +445,13 @@ export class Studio extends SimulatedHost {
 
   private remember(slot: number, before: number, after: number): void {
     const last = this.past.at(-1);
-    const same = last?.slot === slot && this.now - last.t < ONE_MOVE;
-    const step = { slot, before: same ? last.before : before, after, t: this.now };
-    if (same) this.past.pop();
-    this.past = [...this.past, step].slice(-MOST_UNDO);
-    this.future = [];
-    this.change(this.at('unsaved'), 1);
+    if (last?.slot === slot && this.now - last.t < ONE_MOVE) last.after = after;
+    else {
+      this.past.push({ slot, before, after, t: this.now });
+      if (this.past.length > MOST_UNDO) this.past.shift();
+    }
+    this.future.length = 0;
+    this.change(this.unsaved, 1);
   }
 
   private stepEdit(from: Step[], to: Step[], which: 'before' | 'after'): void {
@@ -451,7 +459,7 @@ export class Studio extends SimulatedHost {
     if (!step) return;
     to.push(step);
     this.put(step.slot, step[which]);
-    this.change(this.at('unsaved'), 1);
+    this.change(this.unsaved, 1);
     this.focus();
   }
 
@@ -466,7 +474,7 @@ export class Studio extends SimulatedHost {
     if (this.markers.some((marker) => marker.bar === bar)) return;
     this.markers.push({ bar, name: `Marker ${this.markers.length + 1}` });
     this.markers.sort((a, b) => a.bar - b.bar);
-    this.change(this.at('unsaved'), 1);
+    this.change(this.unsaved, 1);
     this.tellMarker();
   }
 
@@ -586,7 +594,7 @@ export class Studio extends SimulatedHost {
       clip.length /= 2;
       fill(free, { ...clip, name: `${clip.name} b` });
     }
-    this.change(this.at('unsaved'), 1);
+    this.change(this.unsaved, 1);
     this.tellCell();
   }
 
@@ -655,7 +663,7 @@ export class Studio extends SimulatedHost {
     if (last <= first) return;
     for (let track = 0; track < TRACKS; track++)
       if (this.values[this.arm + track] === 1) this.recorded[track] += last - first;
-    this.change(this.at('unsaved'), 1);
+    this.change(this.unsaved, 1);
   }
 
   private automate(strip: number): void {

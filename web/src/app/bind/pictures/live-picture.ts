@@ -114,16 +114,20 @@ export abstract class LivePicture {
       if (Object.is(value, node.value) && know === node.know) continue;
       node.value = value;
       node.know = know;
-      this.draw(node, value, know, valueText(fn, value));
+      this.draw(node, value, know, fn);
     }
     this.painted(frame);
   }
 
-  private draw({ element, shape }: Node, value: number, know: number, text: string): void {
+  private draw({ element, shape }: Node, value: number, know: number, fn: HostFunction): void {
     element.classList.toggle('unknown', know === Know.Unknown);
     element.classList.toggle('assumed', know === Know.Assumed);
-    const shown = know === Know.Unknown ? '' : text;
-    if (shape !== 'meter') this.values.set(element.dataset['address'] ?? '', value);
+    if (shape === 'meter') {
+      move(element, `scaleY(${value})`);
+      return;
+    }
+    const shown = know === Know.Unknown ? '' : valueText(fn, value);
+    this.values.set(element.dataset['address'] ?? '', value);
     switch (shape) {
       case 'fader':
         move(element, `translateY(${-value * CAP_SHARE * 100}%)`);
@@ -141,9 +145,6 @@ export abstract class LivePicture {
         element.setAttribute('aria-valuenow', String(Math.round(value * 100)));
         element.setAttribute('aria-valuetext', shown || 'unknown');
         element.title = `${element.getAttribute('aria-label') ?? ''}: ${shown || 'unknown'}`;
-        return;
-      case 'meter':
-        move(element, `scaleY(${value})`);
         return;
       case 'toggle':
       case 'hold':
