@@ -73,3 +73,25 @@ test('the Studio’s clips, focus and the finder’s scopes', async ({ bind, pag
   await page.keyboard.press('/');
   await expect(page.getByRole('option').first()).toContainText('Echo on, the selected track');
 });
+
+test('one profile drives two hosts at once', async ({ bind, page }) => {
+  await bind.open();
+  await page.getByRole('button', { name: 'Surfaces' }).click();
+  await page.getByRole('combobox', { name: 'Add a host' }).click();
+  await page.getByRole('option', { name: 'Booth' }).click();
+  await page.keyboard.press('Escape');
+  await bind.desk('layer-1').click();
+  await page.keyboard.press('/');
+  await page.getByRole('combobox', { name: 'Find a function' }).fill('play deck 2');
+  await page.keyboard.press('Enter');
+  await bind.desk('layer-1').click();
+  await expect(bind.desk('layer-1')).toHaveAttribute('aria-pressed', 'true');
+  await bind.desk('mute-2').click();
+  await expect(bind.host('Mute Ferryman')).toHaveAttribute('aria-pressed', 'true');
+  await page.getByRole('combobox', { name: 'Host shown' }).selectOption('booth');
+  const booth = page.getByRole('group', { name: 'Booth' });
+  await expect(booth.getByRole('button', { name: 'Play, Deck 2' })).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  );
+});

@@ -136,6 +136,7 @@ export const BOOTH: HostModel = hostModelSchema.parse({
     trigger('loopDouble', 'Double the loop', 'Loops', 'longer, twice'),
     smooth('gain', 'Gain', 'Mixer', 'kill', 0.5, 'trim, level'),
     smooth('high', 'High', 'Mixer', 'kill', 0.5, 'eq, equaliser, treble, hi'),
+    smooth('highMid', 'High mid', 'Mixer', 'kill', 0.5, 'eq, equaliser, presence, four bands'),
     smooth('mid', 'Mid', 'Mixer', 'kill', 0.5, 'eq, equaliser, middle'),
     smooth('low', 'Low', 'Mixer', 'kill', 0.5, 'eq, equaliser, bass'),
     smooth('filter', 'Filter', 'Mixer', 'balance', 0.5, 'low-pass, high-pass, sweep, colour'),

@@ -78,6 +78,19 @@ describe('catalogues', () => {
       'pan reports with the same message as volume',
     );
   });
+  test.each([
+    ['two functions with one address', 'id', { id: 'volume' }],
+    ['a choice among nothing', 'choices', { kind: 'choice', choices: ['only'] }],
+    ['a choice without choices', 'choices', { kind: 'choice' }],
+    ['a function that needs what is not there', 'needs', { needs: 'ghost' }],
+    ['a law that nobody knows', 'law', { law: 'wishes' }],
+    ['a rest outside its range', 'rest', { rest: 2 }],
+  ])('%s is refused, with its path', (_, field, fault) => {
+    const model = structuredClone(STUDIO) as unknown as { functions: object[] };
+    Object.assign(model.functions[1], fault);
+    const paths = hostModelSchema.safeParse(model).error?.issues.map(({ path }) => path);
+    expect(paths).toContainEqual(['functions', 1, field]);
+  });
   test('a strip function with too few entries is refused', () => {
     const fault = structuredClone(STUDIO);
     fault.functions[0].messages.splice(-2);

@@ -1,4 +1,5 @@
 import type { Pattern } from '@rondo/core/surface';
+import { noteName } from '@rondo/core/wire';
 import { hostModelSchema, type HostModel } from './catalogue.js';
 import { Numbers, sketched, type Sketch } from './numbered.js';
 import { panLaw } from './law.js';
@@ -337,6 +338,15 @@ function more() {
       also: 'clip, grid, row',
     }),
     host({ id: 'cellName', label: 'Chosen cell: clip', category: 'Clips', kind: 'text' }),
+    host({
+      id: 'noteEnter',
+      label: 'Enter a note',
+      category: 'Clips',
+      kind: 'choice',
+      choices: Array.from({ length: 128 }, (_, note) => noteName(note)),
+      also: 'step, key, write, input',
+    }),
+    trigger('restEnter', 'Enter a rest', 'Clips', 'step, pause, write, input'),
     trigger('clipInsert', 'Insert a clip', 'Clips', 'new, create'),
     trigger('clipCopy', 'Copy the clip', 'Clips', 'clipboard'),
     trigger('clipPaste', 'Paste the clip', 'Clips', 'clipboard'),

@@ -463,7 +463,7 @@ export class Booth extends SimulatedHost {
     return position === 0 ? 0 : 10 ** ((FADER_TOP_DB + 60 * Math.log10(position)) / 20);
   }
 
-  /** Amplitude of a deck before its fader: gain, three bands, filter, effects. */
+  /** Amplitude of a deck before its fader: gain, four bands, filter, effects. */
   private channel(deck: number): number {
     const [voice, drums, bass, rest] = this.stems(deck);
     const band = (id: string) => killGain(this.value(id, deck));
@@ -471,9 +471,11 @@ export class Booth extends SimulatedHost {
     // To the left the highs go, to the right the lows.
     const keep = (amount: number) => 1 - Math.min(1, Math.max(0, amount));
     const low = (bass + drums * 0.4) * band('low') * keep(filter * 1.2);
-    const mid = (voice + rest * 0.6) * band('mid') * keep(Math.abs(filter) * 1.1 - 0.2);
+    const middle = keep(Math.abs(filter) * 1.1 - 0.2);
+    const mid = (voice * 0.6 + rest * 0.6) * band('mid') * middle;
+    const highMid = (voice * 0.8 + drums * 0.2) * band('highMid') * middle;
     const high = (drums * 0.5 + rest * 0.4 + voice * 0.2) * band('high') * keep(-filter * 1.2);
-    return Math.hypot(low, mid, high) * band('gain') * HEADROOM;
+    return Math.hypot(low, mid, highMid, high) * band('gain') * HEADROOM;
   }
 
   private effect(unit: number, deck: number, level: number): number {

@@ -296,6 +296,33 @@ describe('the Studio', () => {
     expect(room.set('save', 1).value('unsaved')).toBe(0);
   });
 
+  test('every kind of change by hand is undone, and done again', () => {
+    const room = studio();
+    const faults: string[] = [];
+    for (const { id, kind } of STUDIO.functions) {
+      if (!/^(volume|pan|mute|solo|arm|send\d|insert\d(On|Parameter\d+)|automation)$/.test(id))
+        continue;
+      const before = room.value(`${id}/2`);
+      room
+        .run(1_100_000)
+        .set(`${id}/2`, kind === 'toggle' ? 1 - before : before > 0.5 ? 0.25 : 0.75);
+      const after = room.value(`${id}/2`);
+      room.set('undo', 1);
+      if (after === before || room.value(`${id}/2`) !== before) faults.push(`${id} undo`);
+      if (room.set('redo', 1).value(`${id}/2`) !== after) faults.push(`${id} redo`);
+    }
+    expect(faults).toEqual([]);
+  });
+
+  test('notes and rests are entered into the chosen clip', () => {
+    const room = studio()
+      .set('noteEnter', 60 / 127)
+      .set('restEnter', 1);
+    expect(room.host.clips[0][0]?.steps).toEqual([60, -1]);
+    expect(room.text('cellName')).toMatch('2 steps');
+    expect(room.text('noteEnter')).toBe('C4');
+  });
+
   // Handbook: constant-power pan, left and right 3.01 dB down at the centre; IEC 60268-18 deflection.
   test('left and right meters follow pan, fader and mute by the stated laws', () => {
     const room = studio().set('play', 1).run(1_000_000);

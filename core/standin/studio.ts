@@ -93,6 +93,8 @@ export interface Clip {
   length: number;
   /** Share of its notes that stand on the grid, 0…1. */
   quantised: number;
+  /** Notes that were entered step by step, −1 for a rest. */
+  readonly steps: number[];
 }
 
 interface Step {
@@ -324,6 +326,7 @@ export class Studio extends SimulatedHost {
       return;
     }
     this.put(slot, valueOfChoice(this.slots[slot].fn.choices?.length ?? 1, index));
+    if (id === 'noteEnter') this.enter(index);
     if (id.startsWith('cell')) this.tellCell();
     if (id === 'focusInsert') this.put(this.focusPage, 0);
     if (id.startsWith('focus')) this.focus();
@@ -408,6 +411,8 @@ export class Studio extends SimulatedHost {
         return this.stepEdit(this.future, this.past, 'after');
       case 'save':
         return this.change(this.unsaved, 0);
+      case 'restEnter':
+        return this.enter(-1);
       case 'clipStop':
         return this.stopClips(strip);
       case 'clipStopAll':
@@ -533,7 +538,7 @@ export class Studio extends SimulatedHost {
 
   private newClip(stem: string): Clip {
     this.made++;
-    return { name: `${stem} ${this.made}`, length: 4, quantised: 0.5 };
+    return { name: `${stem} ${this.made}`, length: 4, quantised: 0.5, steps: [] };
   }
 
   private clipState(track: number, scene: number): ClipState {
@@ -584,16 +589,26 @@ export class Studio extends SimulatedHost {
     };
     const free = column.findIndex((other, at) => at > scene && other === null);
     if (id === 'clipInsert' && !clip) fill(scene, this.newClip(STUDIO.strips[track].name));
-    else if (id === 'clipPaste' && this.copied) fill(scene, { ...this.copied });
+    else if (id === 'clipPaste' && this.copied) fill(scene, twin(this.copied));
     else if (!clip) return;
-    else if (id === 'clipCopy') this.copied = { ...clip };
+    else if (id === 'clipCopy') this.copied = twin(clip);
     else if (id === 'clipDelete') fill(scene, null);
     else if (id === 'clipQuantise') clip.quantised = 1;
-    else if (id === 'clipDuplicate' && free >= 0) fill(free, { ...clip });
+    else if (id === 'clipDuplicate' && free >= 0) fill(free, twin(clip));
     else if (id === 'clipSplit' && free >= 0 && clip.length > 1) {
       clip.length /= 2;
-      fill(free, { ...clip, name: `${clip.name} b` });
+      fill(free, { ...twin(clip), name: `${clip.name} b` });
     }
+    this.change(this.unsaved, 1);
+    this.tellCell();
+  }
+
+  /** Writes the next step of the chosen cell's clip; nothing where the cell is empty. */
+  private enter(note: number): void {
+    const track = choiceAt(TRACKS, this.values[this.cellTrack]);
+    const clip = this.clips[track][choiceAt(SCENES, this.values[this.cellScene])];
+    if (!clip) return;
+    clip.steps.push(note);
     this.change(this.unsaved, 1);
     this.tellCell();
   }
@@ -605,7 +620,7 @@ export class Studio extends SimulatedHost {
     this.putText(
       this.at('cellName'),
       clip
-        ? `${clip.name}, ${clip.length} bars${clip.quantised === 1 ? ', quantised' : ''}`
+        ? `${clip.name}, ${clip.length} bars${clip.quantised === 1 ? ', quantised' : ''}${stepsText(clip)}`
         : 'Empty',
     );
   }
@@ -782,6 +797,11 @@ export class Studio extends SimulatedHost {
     if (share !== this.values[slot] || share > 0) this.put(slot, share);
   }
 }
+
+const twin = (clip: Clip): Clip => ({ ...clip, steps: [...clip.steps] });
+
+const stepsText = ({ steps }: Clip): string =>
+  steps.length > 0 ? `, ${steps.length} ${steps.length === 1 ? 'step' : 'steps'}` : '';
 
 const clipValue = (state: ClipState): number => valueOfChoice(CLIP_STATES.length, state);
 

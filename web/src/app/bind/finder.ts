@@ -56,7 +56,7 @@ const SCOPE_WORDS: Readonly<Record<ScopeChoice, string>> = {
           {{ entry.label }}
         </button>
       }
-      <kbd>Ctrl ←</kbd> <kbd>→</kbd>
+      <kbd>Ctrl ←→</kbd>
     </div>
     <ul id="finder-list" role="listbox" aria-label="Functions">
       @for (choice of shown(); track choice.label + choice.category; let i = $index) {

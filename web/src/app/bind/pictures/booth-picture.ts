@@ -88,15 +88,6 @@ interface Wave {
                   {{ key.sign }}
                 </button>
               }
-              <button
-                type="button"
-                class="wide"
-                [attr.data-address]="at('loopLength', deck)"
-                data-kind="choice"
-                [attr.aria-label]="'Loop length, ' + deck.name"
-                title="Loop length"
-                [disabled]="real()"
-              ></button>
             </div>
             <div class="cues">
               @for (n of cues; track n) {
@@ -111,6 +102,15 @@ interface Wave {
                   {{ n }}
                 </button>
               }
+              <button
+                type="button"
+                class="wide"
+                [attr.data-address]="at('loopLength', deck)"
+                data-kind="choice"
+                [attr.aria-label]="'Loop length, ' + deck.name"
+                title="Loop length"
+                [disabled]="real()"
+              ></button>
             </div>
             <div class="line">
               <span>Pitch</span>
@@ -621,6 +621,7 @@ export class BoothPicture extends LivePicture {
   protected readonly dials = [
     { id: 'gain', label: 'Gain' },
     { id: 'high', label: 'High' },
+    { id: 'highMid', label: 'H mid' },
     { id: 'mid', label: 'Mid' },
     { id: 'low', label: 'Low' },
     { id: 'filter', label: 'Filter' },

@@ -259,6 +259,18 @@ const PAGES = [
               [disabled]="real()"
             ></button>
             <b data-address="cellName" data-kind="text"></b>
+            <span>Enter</span>
+            <button
+              type="button"
+              class="wide"
+              data-address="noteEnter"
+              data-kind="choice"
+              aria-label="Enter a note"
+              [disabled]="real()"
+            ></button>
+            <button type="button" data-address="restEnter" data-kind="trigger" [disabled]="real()">
+              Rest
+            </button>
           </div>
           <div class="head">
             @for (key of clipEdits; track key.id) {
