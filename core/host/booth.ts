@@ -120,7 +120,7 @@ export const BOOTH: HostModel = hostModelSchema.parse({
     ),
     trigger('hotCueLast', 'Hot cue used last', 'Cues', 'cue point, again'),
     trigger('hotCueClear', 'Clear the hot cue used last', 'Cues', 'delete, remove'),
-    toggle('loop', 'Loop', 'Loops', 'cycle, reloop, on, exit'),
+    toggle('loop', 'Loop', 'Loops', 'cycle, repeat, on, exit'),
     trigger('loopIn', 'Loop in', 'Loops', 'start, from'),
     trigger('loopOut', 'Loop out', 'Loops', 'end, to'),
     deck({
