@@ -280,3 +280,50 @@ test('notes that are to be played fire no command, and the round says so', async
   await bind.desk('mute-3').click();
   await expect(bind.host('Mute Foghorn')).toHaveAttribute('aria-pressed', 'true');
 });
+
+test('who a device says it is is written into a surface of one’s own', async ({
+  bind,
+  page,
+  server,
+}) => {
+  await bind.withMidi(PLAN);
+  await page.goto(`${server.address}/surfaces`);
+  await page.getByRole('button', { name: 'Copy Treadle' }).click();
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await page.getByRole('link', { name: 'Ports' }).click();
+  await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
+  const row = page.getByRole('listitem').filter({ hasText: 'Harrow 8 in' });
+  await row.getByRole('button', { name: 'Ask who it is' }).click();
+  await expect.poll(() => asked(bind, 'desk-out')).toBe(1);
+  await play(bind, 'desk-in', IDENTITY);
+  await page
+    .getByRole('combobox', { name: 'Which surface is behind Harrow 8 in' })
+    .selectOption('My Treadle');
+  await expect(row).toContainText('It is My Treadle.');
+  await page.getByRole('link', { name: 'Surfaces' }).click();
+  await page.getByRole('link', { name: 'My Treadle' }).click();
+  await page.getByRole('button', { name: 'Device', exact: true }).click();
+  await expect(page.getByText('Manufacturer 7d, family 1, member 2.')).toBeVisible();
+});
+
+test('a surface whose lamps are notes is lit only where the user says so', async ({
+  bind,
+  page,
+}) => {
+  await bind.withMidi(PLAN);
+  await bind.open();
+  await page.getByRole('button', { name: 'Surfaces' }).click();
+  await page.getByRole('combobox', { name: 'Add a surface' }).click();
+  await page.getByRole('option', { name: '16 pads' }).click();
+  await page.keyboard.press('Escape');
+  await page.getByRole('link', { name: 'Ports' }).click();
+  await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
+  await expect(page.getByText('which a synth would play')).toBeVisible();
+  await page.getByRole('button', { name: 'Cable A', exact: true }).click();
+  await expect(page.getByText('Cable A: did Pad 1')).toBeVisible();
+  expect(await sent(bind, 'desk-out')).toEqual([]);
+  expect(await sent(bind, 'cable-a')).toEqual([[0x90, 36, 127]]);
+  await page.getByRole('button', { name: 'No, next' }).click();
+  await expect(page.getByText('No output woke it.')).toBeVisible();
+  expect((await sent(bind, 'cable-a')).at(-1)).toEqual([0x90, 36, 0]);
+});

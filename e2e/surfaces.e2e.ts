@@ -258,3 +258,82 @@ test('a surface in use is not deleted, and it is said by which profile', async (
   await expect(page.getByRole('alert')).toContainText('It is used by “Nine Ferries – mix”');
   await expect(row).toBeVisible();
 });
+
+test('controls are dragged, chosen by a band and made larger with the mouse; numbers read in hex', async ({
+  bind,
+  page,
+  server,
+}) => {
+  await page.goto(`${server.address}/surfaces`);
+  await page.getByRole('button', { name: 'Copy Burrow 14' }).click();
+  const [x, width] = [page.getByLabel('X, mm'), page.getByLabel('Width, mm')];
+  const first = (await board(bind, 'knob-1').boundingBox())!;
+  const second = (await board(bind, 'knob-2').boundingBox())!;
+  const millimetre = (second.x - first.x) / 28;
+  await page.mouse.move(first.x + 10, first.y + 20);
+  await page.mouse.down();
+  await page.mouse.move(first.x + 10 + 5 * millimetre, first.y + 20, { steps: 4 });
+  await page.mouse.up();
+  await expect(x).toHaveValue('19');
+  const handle = (await page.locator('[data-handle="knob-1"]').boundingBox())!;
+  await page.mouse.move(handle.x + handle.width / 2, handle.y + handle.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(handle.x + handle.width / 2 + 3 * millimetre, handle.y, { steps: 4 });
+  await page.mouse.up();
+  await expect(width).toHaveValue('23');
+  await page.getByLabel('Numbers in hex').check();
+  await expect(page.getByText('controller 0Eh, channel 1')).toBeVisible();
+
+  const last = (await board(bind, 'knob-14').boundingBox())!;
+  await page.mouse.move(first.x - 3 * millimetre, first.y - 3 * millimetre);
+  await page.mouse.down();
+  await page.mouse.move(last.x + last.width, last.y + last.height, { steps: 4 });
+  await page.mouse.up();
+  await expect(page.getByText('14 controls', { exact: true })).toBeVisible();
+  await page.keyboard.press('Delete');
+  await expect(board(bind, 'knob-3')).toBeHidden();
+  await page.keyboard.press('Control+z');
+  await expect(board(bind, 'knob-3')).toBeVisible();
+});
+
+test('a second onboard page is added, taught and played; the sheet’s difference is decided', async ({
+  bind,
+  page,
+  server,
+}) => {
+  await bind.withMidi(PLAN);
+  await page.goto(`${server.address}/surfaces`);
+  await page.getByRole('button', { name: 'Copy 8 faders' }).click();
+  await page.getByRole('button', { name: 'Device', exact: true }).click();
+  await page.getByRole('button', { name: 'Add a page' }).click();
+  await page.getByRole('button', { name: 'Add a colour' }).click();
+  await expect(page.getByText('There is a palette, but no control has a light.')).toBeVisible();
+  await page.getByRole('button', { name: 'Teach', exact: true }).click();
+  await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
+  const strip = page.locator('rondo-teach-strip');
+  const sweep = (channel: number, number: number): [number, number[]][] =>
+    Array.from({ length: 64 }, (_, i) => [
+      i * 6,
+      [0xb0 | channel, number, Math.round(63.5 - 63.5 * Math.cos(i / 10))],
+    ]);
+  await board(bind, 'fader-1').click();
+  await play(bind, sweep(0, 33));
+  await expect(strip).toContainText('controller 33, channel 1');
+  await page.getByRole('combobox', { name: 'Onboard page' }).selectOption('Page 2');
+  await expect(strip).toContainText('1 of 8');
+  await play(bind, sweep(4, 70));
+  await expect(strip).toContainText('controller 70, channel 5');
+
+  await page.getByRole('button', { name: 'Sheets', exact: true }).click();
+  await expect(page.getByText('One line differs')).toBeVisible();
+  await page.getByRole('button', { name: 'Take what was taught' }).click();
+  await expect(page.getByText('One line differs')).toBeHidden();
+  await expect(page.getByText('Fader 1 (fader): controller 33, channel 1')).toBeVisible();
+  await expect(page.getByText('Fader 1 (fader): controller 70, channel 5')).toBeVisible();
+  const tick = page.getByLabel('Fader 1 (fader): controller 70, channel 5');
+  await tick.check();
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await page.reload();
+  await page.getByRole('button', { name: 'Sheets', exact: true }).click();
+  await expect(tick).toBeChecked();
+});

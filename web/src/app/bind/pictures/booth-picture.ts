@@ -11,6 +11,7 @@ import {
 import type { Plan } from '@rondo/core/round';
 import { SlotField, type Frame } from '../../engine/frame';
 import { LivePicture } from './live-picture';
+import { Key, Slide } from './playable';
 
 const PAGES = [
   { id: 'mixer', label: 'Mixer' },
@@ -32,6 +33,8 @@ interface Wave {
 /** The Booth: four decks with their records, and the mixer, stems, effects and records below. */
 @Component({
   selector: 'rondo-booth-picture',
+  imports: [Key, Slide],
+  providers: [{ provide: LivePicture, useExisting: BoothPicture }],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div
@@ -63,27 +66,19 @@ interface Wave {
             <canvas class="wave" width="230" height="30" [attr.data-wave]="deck.index"></canvas>
             <div
               class="pan"
-              role="slider"
-              aria-valuenow="0"
-              aria-valuemin="-100"
-              aria-valuemax="100"
-              [attr.tabindex]="real() ? -1 : 0"
-              [attr.aria-label]="'Place in the record, ' + deck.name"
-              [attr.data-address]="at('place', deck)"
-              data-kind="pan"
+              [rondoSlide]="at('place', deck)"
+              [label]="'Place in the record, ' + deck.name"
             >
               <i></i>
             </div>
             <div class="keys">
               @for (key of deckKeys; track key.id) {
                 <button
-                  type="button"
                   class="{{ key.id }}"
-                  [attr.data-address]="at(key.id, deck)"
-                  [attr.data-kind]="key.kind"
-                  [attr.aria-label]="key.label + ', ' + deck.name"
                   [title]="key.label"
-                  [disabled]="real()"
+                  [rondoKey]="at(key.id, deck)"
+                  [shape]="key.kind"
+                  [label]="key.label + ', ' + deck.name"
                 >
                   {{ key.sign }}
                 </button>
@@ -92,58 +87,40 @@ interface Wave {
             <div class="cues">
               @for (n of cues; track n) {
                 <button
-                  type="button"
-                  [attr.data-address]="at('hotCue' + n, deck)"
-                  data-kind="toggle"
                   data-stays
-                  [attr.aria-label]="'Hot cue ' + n + ', ' + deck.name"
-                  [disabled]="real()"
+                  [rondoKey]="at('hotCue' + n, deck)"
+                  shape="toggle"
+                  [label]="'Hot cue ' + n + ', ' + deck.name"
                 >
                   {{ n }}
                 </button>
               }
               <button
-                type="button"
                 class="wide"
-                [attr.data-address]="at('loopLength', deck)"
-                data-kind="choice"
-                [attr.aria-label]="'Loop length, ' + deck.name"
                 title="Loop length"
-                [disabled]="real()"
+                [rondoKey]="at('loopLength', deck)"
+                shape="choice"
+                [label]="'Loop length, ' + deck.name"
               ></button>
             </div>
             <div class="line">
               <span>Pitch</span>
-              <div
-                class="pan"
-                role="slider"
-                aria-valuenow="0"
-                aria-valuemin="-100"
-                aria-valuemax="100"
-                [attr.tabindex]="real() ? -1 : 0"
-                [attr.aria-label]="'Pitch, ' + deck.name"
-                [attr.data-address]="at('pitch', deck)"
-                data-kind="pan"
-              >
+              <div class="pan" [rondoSlide]="at('pitch', deck)" [label]="'Pitch, ' + deck.name">
                 <i></i>
               </div>
               <button
-                type="button"
                 class="wide"
-                [attr.data-address]="at('pitchRange', deck)"
-                data-kind="choice"
-                [attr.aria-label]="'Pitch range, ' + deck.name"
                 title="Pitch range"
-                [disabled]="real()"
+                [rondoKey]="at('pitchRange', deck)"
+                shape="choice"
+                [label]="'Pitch range, ' + deck.name"
               ></button>
               <button
-                type="button"
                 class="wide"
-                [attr.data-address]="at('keyShift', deck)"
-                data-kind="choice"
-                [attr.aria-label]="'Key shift, ' + deck.name"
                 title="Key shift"
-                [disabled]="real()"
+                [rondoKey]="at('keyShift', deck)"
+                shape="choice"
+                [label]="'Key shift, ' + deck.name"
               ></button>
             </div>
           </section>
@@ -166,13 +143,11 @@ interface Wave {
         @for (key of hostKeys; track key.id) {
           <span class="what">{{ key.what }}</span>
           <button
-            type="button"
             [class]="key.kind === 'choice' ? 'wide' : ''"
-            [attr.data-address]="key.id"
-            [attr.data-kind]="key.kind"
-            [attr.aria-label]="key.label"
             [title]="key.label"
-            [disabled]="real()"
+            [rondoKey]="key.id"
+            [shape]="key.kind"
+            [label]="key.label"
           >
             {{ key.sign }}
           </button>
@@ -185,46 +160,34 @@ interface Wave {
             @for (deck of decks(); track deck.index) {
               <div class="column">
                 <button
-                  type="button"
                   class="wide"
-                  [attr.data-address]="at('stemGroup', deck)"
-                  data-kind="choice"
-                  [attr.aria-label]="'Parted into, ' + deck.name"
-                  [disabled]="real()"
+                  [rondoKey]="at('stemGroup', deck)"
+                  shape="choice"
+                  [label]="'Parted into, ' + deck.name"
                 ></button>
                 @for (n of stems; track n) {
                   <div class="stem">
                     <span [attr.data-address]="at('stemName' + n, deck)" data-kind="text"></span>
                     <div
                       class="pan"
-                      role="slider"
-                      aria-valuenow="0"
-                      aria-valuemin="-100"
-                      aria-valuemax="100"
-                      [attr.tabindex]="real() ? -1 : 0"
-                      [attr.aria-label]="'Stem ' + n + ' level, ' + deck.name"
-                      [attr.data-address]="at('stem' + n, deck)"
-                      data-kind="pan"
+                      [rondoSlide]="at('stem' + n, deck)"
+                      [label]="'Stem ' + n + ' level, ' + deck.name"
                     >
                       <i></i>
                     </div>
                     <button
-                      type="button"
                       class="mute"
-                      [attr.data-address]="at('stemMute' + n, deck)"
-                      data-kind="toggle"
-                      [attr.aria-label]="'Stem ' + n + ' mute, ' + deck.name"
-                      [disabled]="real()"
+                      [rondoKey]="at('stemMute' + n, deck)"
+                      shape="toggle"
+                      [label]="'Stem ' + n + ' mute, ' + deck.name"
                     >
                       M
                     </button>
                     <button
-                      type="button"
                       class="solo"
-                      [attr.data-address]="at('stemSolo' + n, deck)"
-                      data-kind="toggle"
-                      [attr.aria-label]="'Stem ' + n + ' solo, ' + deck.name"
-                      [disabled]="real()"
+                      [rondoKey]="at('stemSolo' + n, deck)"
+                      shape="toggle"
+                      [label]="'Stem ' + n + ' solo, ' + deck.name"
                     >
                       S
                     </button>
@@ -234,14 +197,8 @@ interface Wave {
                   <span>Voice</span>
                   <div
                     class="pan"
-                    role="slider"
-                    aria-valuenow="0"
-                    aria-valuemin="-100"
-                    aria-valuemax="100"
-                    [attr.tabindex]="real() ? -1 : 0"
-                    [attr.aria-label]="'Voice against the rest, ' + deck.name"
-                    [attr.data-address]="at('balance', deck)"
-                    data-kind="pan"
+                    [rondoSlide]="at('balance', deck)"
+                    [label]="'Voice against the rest, ' + deck.name"
                   >
                     <i></i>
                   </div>
@@ -250,25 +207,13 @@ interface Wave {
             }
             <div class="line across">
               <button
-                type="button"
                 class="wide"
-                data-address="stemPair"
-                data-kind="choice"
-                aria-label="Stems crossfade between"
-                [disabled]="real()"
+                rondoKey="stemPair"
+                shape="choice"
+                label="Stems crossfade between"
               ></button>
               @for (n of stems; track n) {
-                <div
-                  class="pan"
-                  role="slider"
-                  aria-valuenow="0"
-                  aria-valuemin="-100"
-                  aria-valuemax="100"
-                  [attr.tabindex]="real() ? -1 : 0"
-                  [attr.aria-label]="'Crossfade of stem ' + n"
-                  [attr.data-address]="'stemCross' + n"
-                  data-kind="pan"
-                >
+                <div class="pan" [rondoSlide]="'stemCross' + n" [label]="'Crossfade of stem ' + n">
                   <i></i>
                 </div>
               }
@@ -281,29 +226,23 @@ interface Wave {
               <div class="column">
                 <div class="keys">
                   <button
-                    type="button"
-                    [attr.data-address]="'effect' + unit + 'On'"
-                    data-kind="toggle"
-                    [attr.aria-label]="'Effect ' + unit + ' on'"
-                    [disabled]="real()"
+                    [rondoKey]="'effect' + unit + 'On'"
+                    shape="toggle"
+                    [label]="'Effect ' + unit + ' on'"
                   >
                     On
                   </button>
                   <button
-                    type="button"
                     class="wide"
-                    [attr.data-address]="'effect' + unit + 'Kind'"
-                    data-kind="choice"
-                    [attr.aria-label]="'Effect ' + unit"
-                    [disabled]="real()"
+                    [rondoKey]="'effect' + unit + 'Kind'"
+                    shape="choice"
+                    [label]="'Effect ' + unit"
                   ></button>
                   <button
-                    type="button"
                     class="wide"
-                    [attr.data-address]="'effect' + unit + 'Deck'"
-                    data-kind="choice"
-                    [attr.aria-label]="'Effect ' + unit + ' on deck'"
-                    [disabled]="real()"
+                    [rondoKey]="'effect' + unit + 'Deck'"
+                    shape="choice"
+                    [label]="'Effect ' + unit + ' on deck'"
                   ></button>
                 </div>
                 <div class="dials">
@@ -311,14 +250,9 @@ interface Wave {
                     <span class="dial-cell">
                       <span
                         class="dial"
-                        role="slider"
-                        aria-valuenow="0"
-                        aria-valuemin="0"
-                        aria-valuemax="100"
-                        [attr.tabindex]="real() ? -1 : 0"
-                        [attr.aria-label]="'Effect ' + unit + ' ' + what.toLowerCase()"
-                        [attr.data-address]="'effect' + unit + what"
-                        data-kind="dial"
+                        [rondoSlide]="'effect' + unit + what"
+                        [label]="'Effect ' + unit + ' ' + what.toLowerCase()"
+                        shape="dial"
                         ><i></i
                       ></span>
                       {{ what }}
@@ -331,27 +265,15 @@ interface Wave {
               <span>Samplers</span>
               @for (n of samplers; track n) {
                 <button
-                  type="button"
                   class="pad"
-                  [attr.data-address]="'sampler' + n"
-                  data-kind="toggle"
-                  [attr.aria-label]="'Sampler ' + n"
-                  [disabled]="real()"
+                  [rondoKey]="'sampler' + n"
+                  shape="toggle"
+                  [label]="'Sampler ' + n"
                 >
                   {{ n }}
                 </button>
               }
-              <div
-                class="pan"
-                role="slider"
-                aria-valuenow="0"
-                aria-valuemin="-100"
-                aria-valuemax="100"
-                [attr.tabindex]="real() ? -1 : 0"
-                aria-label="Sampler level"
-                data-address="samplerLevel"
-                data-kind="pan"
-              >
+              <div class="pan" rondoSlide="samplerLevel" label="Sampler level">
                 <i></i>
               </div>
             </div>
@@ -372,21 +294,13 @@ interface Wave {
             <div class="column">
               @for (deck of decks(); track deck.index) {
                 <div class="keys">
-                  <button
-                    type="button"
-                    class="wide"
-                    [attr.data-address]="at('load', deck)"
-                    data-kind="trigger"
-                    [disabled]="real()"
-                  >
+                  <button class="wide" [rondoKey]="at('load', deck)" shape="trigger">
                     Load on {{ deck.name }}
                   </button>
                   <button
-                    type="button"
-                    [attr.data-address]="at('eject', deck)"
-                    data-kind="trigger"
-                    [attr.aria-label]="'Take the record off ' + deck.name"
-                    [disabled]="real()"
+                    [rondoKey]="at('eject', deck)"
+                    shape="trigger"
+                    [label]="'Take the record off ' + deck.name"
                   >
                     ⏏
                   </button>
@@ -401,12 +315,7 @@ interface Wave {
             <div class="head">
               <b data-address="name/selected" data-kind="text"></b>
               @for (key of focusKeys; track key.id) {
-                <button
-                  type="button"
-                  [attr.data-address]="key.id"
-                  data-kind="trigger"
-                  [disabled]="real()"
-                >
+                <button [rondoKey]="key.id" shape="trigger">
                   {{ key.label }}
                 </button>
               }
@@ -414,37 +323,17 @@ interface Wave {
             <div class="head">
               <span>Jump length</span>
               <button
-                type="button"
                 class="wide"
-                data-address="jumpLength/selected"
-                data-kind="choice"
-                aria-label="Jump length"
-                [disabled]="real()"
+                rondoKey="jumpLength/selected"
+                shape="choice"
+                label="Jump length"
               ></button>
               <span>Effect used last</span>
-              <button
-                type="button"
-                data-address="effectLastOn"
-                data-kind="toggle"
-                aria-label="Effect used last on"
-                [disabled]="real()"
-              >
-                On
-              </button>
+              <button rondoKey="effectLastOn" shape="toggle" label="Effect used last on">On</button>
             </div>
             <div class="parameter">
               <span>Amount of the effect used last</span>
-              <div
-                class="pan"
-                role="slider"
-                aria-valuenow="0"
-                aria-valuemin="-100"
-                aria-valuemax="100"
-                [attr.tabindex]="real() ? -1 : 0"
-                aria-label="Amount of the effect used last"
-                data-address="effectLastAmount"
-                data-kind="pan"
-              >
+              <div class="pan" rondoSlide="effectLastAmount" label="Amount of the effect used last">
                 <i></i>
               </div>
             </div>
@@ -459,14 +348,9 @@ interface Wave {
                     <span class="dial-cell">
                       <span
                         class="dial"
-                        role="slider"
-                        aria-valuenow="0"
-                        aria-valuemin="0"
-                        aria-valuemax="100"
-                        [attr.tabindex]="real() ? -1 : 0"
-                        [attr.aria-label]="dial.label + ', ' + deck.name"
-                        [attr.data-address]="at(dial.id, deck)"
-                        data-kind="dial"
+                        [rondoSlide]="at(dial.id, deck)"
+                        [label]="dial.label + ', ' + deck.name"
+                        shape="dial"
                         ><i></i
                       ></span>
                       {{ dial.label }}
@@ -476,15 +360,9 @@ interface Wave {
                 <div class="travel">
                   <div
                     class="fader"
-                    role="slider"
-                    aria-valuenow="0"
-                    aria-orientation="vertical"
-                    aria-valuemin="0"
-                    aria-valuemax="100"
-                    [attr.tabindex]="real() ? -1 : 0"
-                    [attr.aria-label]="'Fader of ' + deck.name"
-                    [attr.data-address]="at('fader', deck)"
-                    data-kind="fader"
+                    [rondoSlide]="at('fader', deck)"
+                    [label]="'Fader of ' + deck.name"
+                    shape="fader"
                   >
                     <i></i>
                   </div>
@@ -494,23 +372,19 @@ interface Wave {
                 </div>
                 <div class="keys">
                   <button
-                    type="button"
-                    [attr.data-address]="at('headphone', deck)"
-                    data-kind="toggle"
-                    [attr.aria-label]="'Headphone cue, ' + deck.name"
                     title="Headphone cue"
-                    [disabled]="real()"
+                    [rondoKey]="at('headphone', deck)"
+                    shape="toggle"
+                    [label]="'Headphone cue, ' + deck.name"
                   >
                     ♫
                   </button>
                   <button
-                    type="button"
                     class="wide"
-                    [attr.data-address]="at('side', deck)"
-                    data-kind="choice"
-                    [attr.aria-label]="'Crossfader side, ' + deck.name"
                     title="Crossfader side"
-                    [disabled]="real()"
+                    [rondoKey]="at('side', deck)"
+                    shape="choice"
+                    [label]="'Crossfader side, ' + deck.name"
                   ></button>
                 </div>
               </div>
@@ -519,16 +393,7 @@ interface Wave {
               <div class="dials">
                 @for (dial of masterDials; track dial.id) {
                   <span class="dial-cell">
-                    <span
-                      class="dial"
-                      role="slider"
-                      aria-valuenow="0"
-                      aria-valuemin="0"
-                      aria-valuemax="100"
-                      [attr.tabindex]="real() ? -1 : 0"
-                      [attr.aria-label]="dial.label"
-                      [attr.data-address]="dial.id"
-                      data-kind="dial"
+                    <span class="dial" [rondoSlide]="dial.id" [label]="dial.label" shape="dial"
                       ><i></i
                     ></span>
                     {{ dial.short }}
@@ -541,39 +406,25 @@ interface Wave {
               </div>
               <div class="keys">
                 <button
-                  type="button"
-                  data-address="crossfaderFitted"
-                  data-kind="toggle"
-                  aria-label="Crossfader in this set-up"
                   title="Crossfader in this set-up"
-                  [disabled]="real()"
+                  rondoKey="crossfaderFitted"
+                  shape="toggle"
+                  label="Crossfader in this set-up"
                 >
                   ⇔
                 </button>
                 <button
-                  type="button"
                   class="wide"
-                  data-address="curve"
-                  data-kind="choice"
-                  aria-label="Crossfader curve"
                   title="Crossfader curve"
-                  [disabled]="real()"
+                  rondoKey="curve"
+                  shape="choice"
+                  label="Crossfader curve"
                 ></button>
               </div>
             </div>
             <div class="line across">
               <span>A</span>
-              <div
-                class="pan"
-                role="slider"
-                aria-valuenow="0"
-                aria-valuemin="-100"
-                aria-valuemax="100"
-                [attr.tabindex]="real() ? -1 : 0"
-                aria-label="Crossfader"
-                data-address="crossfader"
-                data-kind="pan"
-              >
+              <div class="pan" rondoSlide="crossfader" label="Crossfader">
                 <i></i>
               </div>
               <span>B</span>
@@ -604,7 +455,7 @@ export class BoothPicture extends LivePicture {
     { id: 'jumpBack', sign: '◂', label: 'Jump back', kind: 'trigger' },
     { id: 'jumpOn', sign: '▸', label: 'Jump on', kind: 'trigger' },
     { id: 'loop', sign: '↻', label: 'Loop', kind: 'toggle' },
-  ];
+  ] as const;
   protected readonly focusKeys = [
     { id: 'loopIn/selected', label: 'Loop in' },
     { id: 'loopOut/selected', label: 'Loop out' },
@@ -617,7 +468,7 @@ export class BoothPicture extends LivePicture {
     { id: 'focusDeck', what: 'Focus', sign: '', label: 'Deck in focus', kind: 'choice' },
     { id: 'leader', what: 'Leads', sign: '', label: 'Deck that leads', kind: 'choice' },
     { id: 'record', what: '', sign: '●', label: 'Record', kind: 'toggle' },
-  ];
+  ] as const;
   protected readonly dials = [
     { id: 'gain', label: 'Gain' },
     { id: 'high', label: 'High' },

@@ -15,7 +15,7 @@ const RHYTHM = { every: 2, turn: 0 };
 const TEXT_TURNS = 3;
 
 /** How an element of a picture shows and takes its function. */
-type Shape =
+export type Shape =
   'fader' | 'pan' | 'dial' | 'toggle' | 'hold' | 'trigger' | 'choice' | 'cell' | 'meter' | 'text';
 
 interface Node {

@@ -3,6 +3,7 @@ import { FOCUS_SLOTS, INSERTS, MARKERS, SCENES, SENDS } from '@rondo/core/host';
 import type { Plan } from '@rondo/core/round';
 import type { Frame } from '../../engine/frame';
 import { LivePicture } from './live-picture';
+import { Key, Slide } from './playable';
 
 const STRIPS_A_ROW = 10;
 const PAGES = [
@@ -15,6 +16,8 @@ const PAGES = [
 /** The Studio: strips, what has focus, transport with markers, clip grid. */
 @Component({
   selector: 'rondo-studio-picture',
+  imports: [Key, Slide],
+  providers: [{ provide: LivePicture, useExisting: StudioPicture }],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div
@@ -33,14 +36,12 @@ const PAGES = [
       <div class="transport">
         @for (key of transport; track key.id) {
           <button
-            type="button"
             class="key {{ key.id }}"
-            [attr.data-address]="key.id"
-            [attr.data-kind]="key.kind"
             [attr.data-stays]="key.id === 'play' ? '' : null"
-            [attr.aria-label]="key.label"
             [title]="key.label"
-            [disabled]="real()"
+            [rondoKey]="key.id"
+            [shape]="key.kind"
+            [label]="key.label"
           >
             {{ key.sign }}
           </button>
@@ -69,24 +70,20 @@ const PAGES = [
         </span>
         @for (n of markers; track n) {
           <button
-            type="button"
             class="marker"
-            [attr.data-address]="'marker' + n"
-            data-kind="trigger"
-            [attr.aria-label]="'To marker ' + n"
-            [disabled]="real()"
+            [rondoKey]="'marker' + n"
+            shape="trigger"
+            [label]="'To marker ' + n"
           >
             {{ n }}
           </button>
         }
         <button
-          type="button"
           class="marker"
-          data-address="markerAdd"
-          data-kind="trigger"
-          aria-label="Add a marker"
           title="Add a marker"
-          [disabled]="real()"
+          rondoKey="markerAdd"
+          shape="trigger"
+          label="Add a marker"
         >
           +
         </button>
@@ -96,36 +93,16 @@ const PAGES = [
         @case ('focus') {
           <div class="focus">
             <div class="head">
-              <button
-                type="button"
-                data-address="focusPrevious"
-                data-kind="trigger"
-                aria-label="Previous insert"
-                [disabled]="real()"
-              >
-                ◂
-              </button>
+              <button rondoKey="focusPrevious" shape="trigger" label="Previous insert">◂</button>
               <b data-address="focusName" data-kind="text"></b>
-              <button
-                type="button"
-                data-address="focusNext"
-                data-kind="trigger"
-                aria-label="Next insert"
-                [disabled]="real()"
-              >
-                ▸
-              </button>
-              <button type="button" data-address="focusOn" data-kind="toggle" [disabled]="real()">
-                On
-              </button>
+              <button rondoKey="focusNext" shape="trigger" label="Next insert">▸</button>
+              <button rondoKey="focusOn" shape="toggle">On</button>
               <span>Page</span>
               <button
-                type="button"
                 class="wide"
-                data-address="focusPage"
-                data-kind="choice"
-                aria-label="Page of parameters"
-                [disabled]="real()"
+                rondoKey="focusPage"
+                shape="choice"
+                label="Page of parameters"
               ></button>
             </div>
             @for (n of slots; track n) {
@@ -133,14 +110,8 @@ const PAGES = [
                 <span [attr.data-address]="'focusText' + n" data-kind="text"></span>
                 <div
                   class="pan"
-                  role="slider"
-                  aria-valuenow="0"
-                  aria-valuemin="-100"
-                  aria-valuemax="100"
-                  [attr.tabindex]="real() ? -1 : 0"
-                  [attr.aria-label]="'Parameter ' + n + ' of what has focus'"
-                  [attr.data-address]="'focus' + n"
-                  data-kind="pan"
+                  [rondoSlide]="'focus' + n"
+                  [label]="'Parameter ' + n + ' of what has focus'"
                 >
                   <i></i>
                 </div>
@@ -153,17 +124,7 @@ const PAGES = [
                   >Send to {{ send.bus }}
                   <span class="mono" [attr.data-address]="send.id" data-kind="text"></span
                 ></span>
-                <div
-                  class="pan"
-                  role="slider"
-                  aria-valuenow="0"
-                  aria-valuemin="-100"
-                  aria-valuemax="100"
-                  [attr.tabindex]="real() ? -1 : 0"
-                  [attr.aria-label]="'Send to ' + send.bus"
-                  [attr.data-address]="send.id"
-                  data-kind="pan"
-                >
+                <div class="pan" [rondoSlide]="send.id" [label]="'Send to ' + send.bus">
                   <i></i>
                 </div>
               </div>
@@ -171,32 +132,20 @@ const PAGES = [
             <div class="head">
               <span>Automation</span>
               <button
-                type="button"
                 class="wide"
-                data-address="automation/selected"
-                data-kind="choice"
-                aria-label="Automation state"
-                [disabled]="real()"
+                rondoKey="automation/selected"
+                shape="choice"
+                label="Automation state"
               ></button>
               @for (insert of inserts; track insert.id) {
-                <button
-                  type="button"
-                  [attr.data-address]="insert.id"
-                  data-kind="toggle"
-                  [disabled]="real()"
-                >
+                <button [rondoKey]="insert.id" shape="toggle">
                   {{ insert.name }}
                 </button>
               }
             </div>
             <div class="head">
               @for (key of edits; track key.id) {
-                <button
-                  type="button"
-                  [attr.data-address]="key.id"
-                  [attr.data-kind]="key.kind"
-                  [disabled]="real()"
-                >
+                <button [rondoKey]="key.id" [shape]="key.kind">
                   {{ key.label }}
                 </button>
               }
@@ -208,21 +157,17 @@ const PAGES = [
             @for (scene of scenes; track scene) {
               @for (track of tracks(); track track.index) {
                 <button
-                  type="button"
                   class="cell"
-                  [attr.data-address]="address('clip' + scene, track.index)"
-                  data-kind="cell"
-                  [attr.aria-label]="'Clip ' + scene + ' of ' + track.name"
-                  [disabled]="real()"
+                  [rondoKey]="address('clip' + scene, track.index)"
+                  shape="cell"
+                  [label]="'Clip ' + scene + ' of ' + track.name"
                 ></button>
               }
               <button
-                type="button"
                 class="scene"
-                [attr.data-address]="'scene' + scene"
-                data-kind="trigger"
-                [attr.aria-label]="'Scene ' + scene"
-                [disabled]="real()"
+                [rondoKey]="'scene' + scene"
+                shape="trigger"
+                [label]="'Scene ' + scene"
               >
                 ▸{{ scene }}
               </button>
@@ -230,56 +175,31 @@ const PAGES = [
             @for (track of tracks(); track track.index) {
               <span class="under" [title]="track.name">{{ track.name }}</span>
             }
-            <button
-              type="button"
-              class="scene"
-              data-address="clipStopAll"
-              data-kind="trigger"
-              aria-label="Stop all clips"
-              [disabled]="real()"
-            >
+            <button class="scene" rondoKey="clipStopAll" shape="trigger" label="Stop all clips">
               ■
             </button>
           </div>
           <div class="head cells">
             <button
-              type="button"
               class="wide"
-              data-address="cellTrack"
-              data-kind="choice"
-              aria-label="Chosen cell: track"
-              [disabled]="real()"
+              rondoKey="cellTrack"
+              shape="choice"
+              label="Chosen cell: track"
             ></button>
             <button
-              type="button"
               class="wide"
-              data-address="cellScene"
-              data-kind="choice"
-              aria-label="Chosen cell: scene"
-              [disabled]="real()"
+              rondoKey="cellScene"
+              shape="choice"
+              label="Chosen cell: scene"
             ></button>
             <b data-address="cellName" data-kind="text"></b>
             <span>Enter</span>
-            <button
-              type="button"
-              class="wide"
-              data-address="noteEnter"
-              data-kind="choice"
-              aria-label="Enter a note"
-              [disabled]="real()"
-            ></button>
-            <button type="button" data-address="restEnter" data-kind="trigger" [disabled]="real()">
-              Rest
-            </button>
+            <button class="wide" rondoKey="noteEnter" shape="choice" label="Enter a note"></button>
+            <button rondoKey="restEnter" shape="trigger">Rest</button>
           </div>
           <div class="head">
             @for (key of clipEdits; track key.id) {
-              <button
-                type="button"
-                [attr.data-address]="key.id"
-                data-kind="trigger"
-                [disabled]="real()"
-              >
+              <button [rondoKey]="key.id" shape="trigger">
                 {{ key.label }}
               </button>
             }
@@ -293,29 +213,14 @@ const PAGES = [
                   >{{ line.label }}
                   <span class="mono" [attr.data-address]="line.id" data-kind="text"></span
                 ></span>
-                <div
-                  class="pan"
-                  role="slider"
-                  aria-valuenow="0"
-                  aria-valuemin="-100"
-                  aria-valuemax="100"
-                  [attr.tabindex]="real() ? -1 : 0"
-                  [attr.aria-label]="line.label"
-                  [attr.data-address]="line.id"
-                  data-kind="pan"
-                >
+                <div class="pan" [rondoSlide]="line.id" [label]="line.label">
                   <i></i>
                 </div>
               </div>
             }
             <div class="head">
               @for (key of songKeys; track key.id) {
-                <button
-                  type="button"
-                  [attr.data-address]="key.id"
-                  data-kind="trigger"
-                  [disabled]="real()"
-                >
+                <button [rondoKey]="key.id" shape="trigger">
                   {{ key.label }}
                 </button>
               }
@@ -323,13 +228,7 @@ const PAGES = [
             <h3>User actions</h3>
             <div class="head">
               @for (n of slots; track n) {
-                <button
-                  type="button"
-                  [attr.data-address]="'user' + n"
-                  data-kind="trigger"
-                  [attr.aria-label]="'User action ' + n"
-                  [disabled]="real()"
-                >
+                <button [rondoKey]="'user' + n" shape="trigger" [label]="'User action ' + n">
                   {{ n }}
                 </button>
               }
@@ -346,41 +245,27 @@ const PAGES = [
                     ><b>{{ mark() }}</b></span
                   >
                   <button
-                    type="button"
                     class="name"
-                    [attr.data-address]="address('select', strip.index)"
-                    data-kind="toggle"
                     [title]="strip.name"
-                    [attr.aria-label]="'Select ' + strip.name"
-                    [disabled]="real()"
+                    [rondoKey]="address('select', strip.index)"
+                    shape="toggle"
+                    [label]="'Select ' + strip.name"
                   >
                     {{ strip.name }}
                   </button>
                   <div
                     class="pan"
-                    role="slider"
-                    aria-valuenow="0"
-                    [attr.tabindex]="real() ? -1 : 0"
-                    [attr.aria-label]="'Pan of ' + strip.name"
-                    aria-valuemin="-100"
-                    aria-valuemax="100"
-                    [attr.data-address]="address('pan', strip.index)"
-                    data-kind="pan"
+                    [rondoSlide]="address('pan', strip.index)"
+                    [label]="'Pan of ' + strip.name"
                   >
                     <i></i>
                   </div>
                   <div class="travel">
                     <div
                       class="fader"
-                      role="slider"
-                      aria-valuenow="0"
-                      [attr.tabindex]="real() ? -1 : 0"
-                      aria-orientation="vertical"
-                      aria-valuemin="0"
-                      aria-valuemax="100"
-                      [attr.aria-label]="'Volume of ' + strip.name"
-                      [attr.data-address]="address('volume', strip.index)"
-                      data-kind="fader"
+                      [rondoSlide]="address('volume', strip.index)"
+                      [label]="'Volume of ' + strip.name"
+                      shape="fader"
                     >
                       <i></i>
                     </div>
@@ -400,12 +285,10 @@ const PAGES = [
                   <div class="keys">
                     @for (key of strip.keys; track key.id) {
                       <button
-                        type="button"
                         class="small {{ key.id }}"
-                        [attr.data-address]="address(key.id, strip.index)"
-                        data-kind="toggle"
-                        [attr.aria-label]="key.label + ' ' + strip.name"
-                        [disabled]="real()"
+                        [rondoKey]="address(key.id, strip.index)"
+                        shape="toggle"
+                        [label]="key.label + ' ' + strip.name"
                       >
                         {{ key.sign }}
                       </button>
@@ -442,13 +325,13 @@ export class StudioPicture extends LivePicture {
     { id: 'loop', sign: '↻', label: 'Loop', kind: 'toggle' },
     { id: 'punch', sign: '⇥', label: 'Punch', kind: 'toggle' },
     { id: 'click', sign: '♩', label: 'Click', kind: 'toggle' },
-  ];
+  ] as const;
   protected readonly edits = [
     { id: 'undo', label: 'Undo', kind: 'trigger' },
     { id: 'redo', label: 'Redo', kind: 'trigger' },
     { id: 'save', label: 'Save', kind: 'trigger' },
     { id: 'tapTempo', label: 'Tap tempo', kind: 'trigger' },
-  ];
+  ] as const;
   protected readonly songLines = [
     { id: 'tempo', label: 'Tempo' },
     { id: 'loopStart', label: 'Loop start' },
