@@ -43,8 +43,7 @@ const TONES = ['C', 'C♯', 'D', 'E♭', 'E', 'F', 'F♯', 'G', 'A♭', 'A', 'B�
 /** A tone's name; whole semitones, whatever octave. */
 export const toneName = (tone: number): string => TONES[((Math.round(tone) % 12) + 12) % 12];
 
-/** What a record is made of, in the order of stems in groups of four. */
-export const SOURCES = ['Voice', 'Drums', 'Bass', 'Rest'] as const;
+/** Amplitudes of what a record is made of, in the order of stems in groups of four. */
 export type Sound = [voice: number, drums: number, bass: number, rest: number];
 
 const wave = (x: number): number => 0.5 + 0.5 * Math.sin(x);

@@ -1,4 +1,11 @@
-import { ChangeDetectionStrategy, Component, computed, effect, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  signal,
+} from '@angular/core';
 import {
   HOT_CUES,
   RECORDS,
@@ -10,6 +17,7 @@ import {
 } from '@rondo/core/host';
 import type { Plan } from '@rondo/core/round';
 import { SlotField, type Frame } from '../../engine/frame';
+import { Theme } from '../../ui/theme';
 import { LivePicture } from './live-picture';
 import { Key, Slide } from './playable';
 
@@ -491,8 +499,11 @@ export class BoothPicture extends LivePicture {
 
   constructor() {
     super();
+    const theme = inject(Theme);
     effect(() => {
       this.page();
+      // Waves are painted in colours that are read when the picture is collected.
+      theme.name();
       this.changed();
     });
   }
