@@ -1,6 +1,8 @@
 import { hosts } from './hosts.js';
 import { page } from './page.js';
 import { parsers } from './parser.js';
+import { busy } from './busy.js';
+import { recompile } from './recompile.js';
 import { bindingsRatio, wholeRound } from './round.js';
 import { teaching } from './teach.js';
 
@@ -8,6 +10,8 @@ const SECTIONS: Readonly<Record<string, () => void | Promise<void>>> = {
   parsers,
   round: wholeRound,
   bindings: bindingsRatio,
+  busy,
+  recompile,
   teaching,
   hosts,
   page,

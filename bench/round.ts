@@ -1,43 +1,30 @@
-import { HOST_MODELS, STUDIO } from '@rondo/core/host';
+import { STUDIO } from '@rondo/core/host';
 import { emptyProfile, nineFerriesMix, type Profile } from '@rondo/core/profile';
-import { Engine, RoundLog, compile, type Plan } from '@rondo/core/round';
+import { Engine, RoundLog, compile, type Library } from '@rondo/core/round';
 import { Studio } from '@rondo/core/standin';
-import { HARROW_8, STOCK_SURFACES, type Control, type Surface } from '@rondo/core/surface';
+import { HARROW_8, type Control, type Surface } from '@rondo/core/surface';
 import { Cable } from '@rondo/core/standin';
 import { table, timed } from './report.js';
+import { unlimited, unlimitedLibrary } from './unlimited.js';
 
 const FADERS = 9;
 const CHUNK = 3 * FADERS;
 const STRETCHES = 5;
-
-/** The whole round without limits of any wire: every message must come out at both ends. */
-function unlimited(surface: Surface): Surface {
-  return { ...surface, device: { ...surface.device, bytesPerSecond: Infinity } };
-}
-const library = {
-  surface: (id: string) => {
-    const surface = STOCK_SURFACES.get(id);
-    return surface && unlimited(surface);
-  },
-  host: (id: string) => {
-    const host = HOST_MODELS.get(id);
-    return host && { ...host, bytesPerSecond: Infinity };
-  },
-};
 
 /**
  * Bytes in → host state → bytes out: nine touched faders of a desk, each move to the Studio as a pair of
  * controllers, its report back, and the fader's own position back to the desk.
  */
 export function wholeRound(): void {
-  const plan = compile(nineFerriesMix(), library);
+  const plan = compile(nineFerriesMix(), unlimitedLibrary);
+  const host = plan.links.findIndex(({ kind }) => kind === 'host');
   const toStudio = new Cable();
   const toEngine = new Cable();
   let motorMessages = 0;
   let motorSum = 0;
   const engine = new Engine(plan, (link, bytes, from, to) => {
-    if (link === 1) toStudio.push(bytes, from, to);
-    else
+    if (link === host) toStudio.push(bytes, from, to);
+    else if (link === 0)
       for (let at = from; at + 2 < to; at += 3)
         if ((bytes[at] & 0xf0) === 0xe0) {
           motorMessages++;
@@ -54,7 +41,7 @@ export function wholeRound(): void {
   studio.set(studio.slotOf('select/12'), 1, 0);
   reports = 0;
   toEngine.flow(() => undefined);
-  for (const link of [0, 1]) {
+  for (const link of [0, host]) {
     engine.setInputOpen(link, true, 0);
     engine.setOutputOpen(link, true, 0);
   }
@@ -68,7 +55,7 @@ export function wholeRound(): void {
   const toStudioFlow = (bytes: Uint8Array, from: number, to: number) =>
     studio.receive(bytes, from, to, t);
   const toEngineFlow = (bytes: Uint8Array, from: number, to: number) =>
-    engine.receive(1, bytes, from, to, t);
+    engine.receive(host, bytes, from, to, t);
   let expectedSum = 0;
   const rounds = (count: number) => {
     for (let n = 0; n < count; n++) {
@@ -112,7 +99,7 @@ export function wholeRound(): void {
 }
 
 /** A plain surface of `count` controllers, all bound. */
-function manyBindings(count: number): Plan {
+export function manyBindings(count: number): { profile: Profile; library: Library } {
   const profile: Profile = emptyProfile('bench', 'Bench');
   profile.surfaces = {};
   profile.surfaceOrder = [];
@@ -131,6 +118,7 @@ function manyBindings(count: number): Plan {
           id: key,
           layer: 'base',
           control: { surface: id, control, part: 'value' },
+          feel: { takeover: 'jump' },
           actions: [
             {
               do: 'function',
@@ -157,11 +145,15 @@ function manyBindings(count: number): Plan {
     );
     surfaces.set(id, unlimited({ ...HARROW_8, id, controls }));
   }
-  return compile(profile, { surface: (id) => surfaces.get(id), host: library.host });
+  return {
+    profile,
+    library: { surface: (id) => surfaces.get(id), host: unlimitedLibrary.host },
+  };
 }
 
 function costPerMessage(count: number): number {
-  const plan = manyBindings(count);
+  const { profile, library } = manyBindings(count);
+  const plan = compile(profile, library);
   let bytesOut = 0;
   const engine = new Engine(plan, (_, _bytes, from, to) => {
     bytesOut += to - from;

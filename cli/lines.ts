@@ -1,9 +1,12 @@
 import { createInterface } from 'node:readline';
+import type { Readable } from 'node:stream';
 
-/** Reads standard input line by line. */
-export async function eachLine(take: (line: string) => void): Promise<void> {
-  for await (const line of createInterface({ input: process.stdin, crlfDelay: Infinity }))
-    take(line);
+/** Reads a stream line by line; standard input where none is given. */
+export async function eachLine(
+  take: (line: string) => void,
+  input: Readable = process.stdin,
+): Promise<void> {
+  for await (const line of createInterface({ input, crlfDelay: Infinity })) take(line);
 }
 
 /** A line without a byte order mark and white space; null where nothing is left. */

@@ -1,5 +1,9 @@
+import { createReadStream } from 'node:fs';
+import { readFile, writeFile } from 'node:fs/promises';
+import { parseArgs } from 'node:util';
 import { Decoder } from './decode.js';
 import { eachLine } from './lines.js';
+import { Replay, ReplayError, readDocuments } from './replay.js';
 import { Teacher } from './teach.js';
 
 const HELP = `rondo decode   reads MIDI bytes as lines of text and prints each message as JSON
@@ -9,6 +13,14 @@ const HELP = `rondo decode   reads MIDI bytes as lines of text and prints each m
 rondo teach    reads a captured movement and prints, as JSON, what controls it was
 
   Lines are "milliseconds,hex bytes". Below a confidence of 0.6 the evidence is thin; "why" says what to do.
+
+rondo replay profile.json   runs a recording through a profile, with its hosts and time simulated
+
+  --in FILE        lines of "milliseconds,port,hex bytes"; a port is a surface or host of the profile (standard input)
+  --out FILE       where lines of what left each port go; without it they are printed
+  --state          prints the state of every function at the end as JSON, by host and address
+  --surface FILE   a surface that does not ship with Rondo; may be given several times
+  --after MS       how long time goes on after the last line (2000)
 
 Lines that cannot be read are named on standard error, and the exit code is then 1.
 `;
@@ -41,9 +53,60 @@ async function teach(): Promise<number> {
   return teacher.badLines > 0 ? 1 : 0;
 }
 
-async function main(command: string | undefined): Promise<number> {
+const REPLAY_OPTIONS = {
+  in: { type: 'string' },
+  out: { type: 'string' },
+  state: { type: 'boolean' },
+  surface: { type: 'string', multiple: true },
+  after: { type: 'string' },
+} as const;
+
+async function readJson(file: string): Promise<unknown> {
+  try {
+    return JSON.parse(await readFile(file, 'utf8')) as unknown;
+  } catch (error) {
+    throw new ReplayError(`${file} cannot be read: ${(error as Error).message}`);
+  }
+}
+
+async function replay(args: string[]): Promise<number> {
+  try {
+    const { values, positionals } = parseArgs({
+      args,
+      options: REPLAY_OPTIONS,
+      allowPositionals: true,
+    });
+    if (positionals.length !== 1) throw new ReplayError('Name one profile. See rondo help.');
+    const after = Number(values.after ?? 2_000);
+    if (!Number.isFinite(after) || after < 0 || after > 3_600_000)
+      throw new ReplayError('--after takes milliseconds, 0 to 3600000.');
+    const surfaces = await Promise.all((values.surface ?? []).map(readJson));
+    const { profile, own } = readDocuments(await readJson(positionals[0]), surfaces);
+    const lines: string[] = [];
+    const player = new Replay(
+      profile,
+      own,
+      (line) => lines.push(line),
+      (sentence) => process.stderr.write(sentence + '\n'),
+    );
+    const input = values.in === undefined ? process.stdin : createReadStream(values.in);
+    await eachLine((line) => player.take(line), input);
+    player.finish(after * 1_000);
+    const text = lines.map((line) => line + '\n').join('');
+    if (values.out !== undefined) await writeFile(values.out, text);
+    else if (!values.state) process.stdout.write(text);
+    if (values.state) process.stdout.write(JSON.stringify(player.state(), null, 2) + '\n');
+    return player.badLines > 0 ? 1 : 0;
+  } catch (error) {
+    process.stderr.write(`${(error as Error).message}\n`);
+    return 2;
+  }
+}
+
+async function main(command: string | undefined, args: string[]): Promise<number> {
   if (command === 'decode') return decode();
   if (command === 'teach') return teach();
+  if (command === 'replay') return replay(args);
   process.stderr.write(HELP);
   return command === undefined || command === 'help' || command === '--help' ? 0 : 2;
 }
@@ -53,4 +116,4 @@ process.stdout.on('error', (error: NodeJS.ErrnoException) => {
   if (error.code === 'EPIPE') process.exit(0);
   throw error;
 });
-process.exitCode = await main(process.argv[2]);
+process.exitCode = await main(process.argv[2], process.argv.slice(3));

@@ -8,7 +8,9 @@ test('Neap Rink: pads set and jump to hot cues, a strip plays its deck, and what
   await page.goto(`${server.address}/bind/neap-rink`);
   const booth = page.getByRole('group', { name: 'Booth' });
   await expect(booth.getByText('Low Water Strut')).toBeVisible();
-  await bind.desk('select-1').click();
+  const show = (name: string) => page.getByRole('button', { name, exact: true }).click();
+  await show('Cobble 64');
+  await bind.desk('pad-41').click();
   await expect(booth.getByRole('button', { name: 'Play, Deck 1' })).toHaveAttribute(
     'aria-pressed',
     'true',
@@ -21,7 +23,9 @@ test('Neap Rink: pads set and jump to hot cues, a strip plays its deck, and what
   await expect(bind.desk('pad-3')).toHaveAttribute('aria-pressed', 'true');
 
   // Held, the cue plays; let go, it stops.
-  await bind.desk('mute-2').hover();
+  await bind.desk('edge-2').click();
+  await show('Plinth 32');
+  await bind.desk('pad-2').hover();
   await page.mouse.down();
   const cue = booth.getByRole('button', { name: 'Cue, Deck 2', exact: true });
   await expect(cue).toHaveAttribute('aria-pressed', 'true');
@@ -33,8 +37,9 @@ test('Neap Rink: pads set and jump to hot cues, a strip plays its deck, and what
     'aria-pressed',
     'false',
   );
-  await bind.desk('fader-8').focus();
-  await page.keyboard.press('ArrowUp');
+  await show('Crosstie 2');
+  await bind.desk('crossfader').focus();
+  await page.keyboard.press('End');
   await expect(bind.station('Function')).toContainText('not available now');
 
   await booth.getByRole('tab', { name: 'Records' }).click();
@@ -55,12 +60,14 @@ test('the Studio’s clips, focus and the finder’s scopes', async ({ bind, pag
   await expect(clip).toHaveAttribute('data-state', 'Stopped');
 
   // A function bound to a key, with the scope chosen beside the list.
-  await bind.desk('layer-1').click();
+  await bind.free('layer-1');
   await page.keyboard.press('/');
   const field = page.getByRole('combobox', { name: 'Find a function' });
   await field.fill('echo on');
   await page.getByRole('radio', { name: 'What is selected' }).click();
-  await expect(page.getByRole('option').first()).toContainText('Echo on, the selected track');
+  await expect(page.getByRole('listbox').getByRole('option').first()).toContainText(
+    'Echo on, the selected track',
+  );
   await page.keyboard.press('Enter');
   await studio.getByRole('tab', { name: 'Focus' }).click();
   const echo = studio.getByRole('button', { name: 'Echo', exact: true });
@@ -69,9 +76,11 @@ test('the Studio’s clips, focus and the finder’s scopes', async ({ bind, pag
   await expect(echo).toHaveAttribute('aria-pressed', 'false');
 
   // Used lately comes first.
-  await bind.desk('layer-2').click();
+  await bind.free('layer-2');
   await page.keyboard.press('/');
-  await expect(page.getByRole('option').first()).toContainText('Echo on, the selected track');
+  await expect(page.getByRole('listbox').getByRole('option').first()).toContainText(
+    'Echo on, the selected track',
+  );
 });
 
 test('one profile drives two hosts at once', async ({ bind, page }) => {
@@ -80,7 +89,7 @@ test('one profile drives two hosts at once', async ({ bind, page }) => {
   await page.getByRole('combobox', { name: 'Add a host' }).click();
   await page.getByRole('option', { name: 'Booth' }).click();
   await page.keyboard.press('Escape');
-  await bind.desk('layer-1').click();
+  await bind.free('layer-1');
   await page.keyboard.press('/');
   await page.getByRole('combobox', { name: 'Find a function' }).fill('play deck 2');
   await page.keyboard.press('Enter');

@@ -248,7 +248,7 @@ test('an output is found by lighting a lamp on one after another, without any no
   await bind.open();
   await page.getByRole('link', { name: 'Ports' }).click();
   await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
-  await page.getByRole('button', { name: 'Light it on each output' }).click();
+  await page.getByRole('button', { name: 'Light it on each output' }).first().click();
   await expect(page.getByText('Harrow 8 in: did Display 1')).toBeVisible();
   await page.getByRole('button', { name: 'No, next' }).click();
   await expect(page.getByText('Cable A: did Display 1')).toBeVisible();
@@ -268,7 +268,7 @@ test('notes that are to be played fire no command, and the round says so', async
 }) => {
   await bind.open();
   await page.getByRole('link', { name: 'Ports' }).click();
-  await page.getByRole('button', { name: 'Add notes to be played' }).click();
+  await page.getByRole('button', { name: 'Add notes to be played' }).first().click();
   await page.getByLabel('From note').fill('16');
   await page.getByLabel('From note').press('Enter');
   await page.getByLabel('To note').fill('17');

@@ -130,6 +130,13 @@ export class Bench {
     await this.page.mouse.move(x, y - up, { steps: 8 });
     if (release) await this.page.mouse.up();
   }
+  /** Takes a key in hand and off whatever it is bound to. */
+  async free(id: string): Promise<void> {
+    await this.desk(id).click();
+    await expect(this.station('Function').getByRole('button', { name: 'Unbind' })).toBeVisible();
+    await this.page.keyboard.press('Delete');
+    await expect(this.station('Function')).toContainText('Nothing is bound to this');
+  }
   fader(n: number | string): Locator {
     return this.page.locator(`g[data-over="fader-${n}"] .cap`).first();
   }

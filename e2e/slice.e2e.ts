@@ -57,8 +57,8 @@ test('banks: the bracket, the names and the faders follow, and the end is clampe
 
 test('the round says where a message stops and why', async ({ bind, page }) => {
   await bind.open();
+  await bind.free('function-1');
   await bind.desk('function-1').click();
-  await expect(bind.station('Function')).toContainText('Nothing is bound to this');
   await expect(bind.station('Message')).toContainText('90 36');
 
   await page.getByRole('button', { name: 'Hold off' }).click();
@@ -90,9 +90,9 @@ test('mutes only while held is one click away from mended', async ({ bind, page 
 
 test('bind, unbind, undo and redo, by keyboard', async ({ bind, page }) => {
   await bind.open();
-  await bind.desk('function-2').click();
+  await bind.free('function-2');
   await page.keyboard.press('/');
-  await page.getByRole('combobox').fill('click');
+  await page.getByRole('combobox', { name: 'Find a function' }).fill('click');
   await page.keyboard.press('Enter');
   const station = bind.station('Function');
   await expect(station.locator('strong')).toHaveText('Click');

@@ -53,6 +53,8 @@ export const hostFunctionSchema = z.looseObject({
   choices: z.array(z.string().min(1)).min(2).max(128).optional(),
   /** Function that tells whether this one is available now: on where it is. */
   needs: z.string().optional(),
+  /** The host only knows how to turn it over: its message does so, whatever value it carries. */
+  flips: z.boolean().optional(),
   /** It only shows; nothing of the host can be moved by it. */
   view: z.boolean().optional(),
   /** Position a reset puts it to, 0…1. */
@@ -82,10 +84,25 @@ export const hostModelSchema = z
     /** Message that makes the host report everything, where it has one. */
     ask: z.array(z.int().min(0).max(255)).optional(),
     bytesPerSecond: z.number().positive(),
+    /** What can have focus, as the plug-ins of the selected track, in the order of the choice that tells which has it. */
+    focus: z
+      .object({
+        function: z.string(),
+        items: z
+          .array(z.object({ label: z.string(), parameters: z.array(z.string()).max(128) }))
+          .min(1)
+          .max(128),
+      })
+      .optional(),
     functions: z.array(hostFunctionSchema),
   })
   .superRefine((model, context) => {
     const seen = new Map<string, string>();
+    const known = new Set(model.functions.map(({ id }) => id));
+    const named = model.focus?.items.flatMap(({ parameters }) => parameters) ?? [];
+    for (const id of [...named, ...(model.focus ? [model.focus.function] : [])])
+      if (!known.has(id))
+        context.addIssue({ code: 'custom', path: ['focus'], message: `there is no ${id}` });
     model.functions.forEach((fn, index) => {
       const expected = fn.per === 'strip' ? model.strips.length : 1;
       const hasSelected = fn.per === 'strip' && fn.messages.length === expected + 1;

@@ -374,6 +374,13 @@ export const STUDIO: HostModel = hostModelSchema.parse({
   selectedWord: 'the selected track',
   ask: [0xf0, PRIVATE, 0x3f, 0xf7],
   bytesPerSecond: 60_000,
+  focus: {
+    function: 'focusInsert',
+    items: INSERTS.map(({ name, parameters }, insert) => ({
+      label: name,
+      parameters: parameters.map((_, index) => `insert${insert + 1}Parameter${index + 1}`),
+    })),
+  },
   functions: [
     {
       id: 'volume',

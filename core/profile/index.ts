@@ -1,5 +1,10 @@
 /** The profile: its schema, its edits, its demo. */
-export * from './demo.js';
+export * from './action.js';
+export * from './demo/index.js';
 export * from './edit.js';
 export * from './profile.js';
+export * from './shape.js';
 export * from './surfaces.js';
+export * from './layers.js';
+export * from './mirror.js';
+export * from './series.js';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { redo, rename, undo, type Edit, type Edited } from '@rondo/core/document';
-import { HARROW_8 } from '@rondo/core/surface';
-import { bind, bindingsOf, nineFerriesMix, readProfile, unbind } from './index.js';
+import { STOCK_SURFACES, mainPart } from '@rondo/core/surface';
+import { bind, bindingsOf, neapRink, nineFerriesMix, readProfile, unbind } from './index.js';
 import type { Action, ControlRef, Profile } from './index.js';
 
 const volume = (strip: number): Action => ({
@@ -13,16 +13,24 @@ const volume = (strip: number): Action => ({
 });
 const on = (control: string): ControlRef => ({ surface: 'desk', control, part: 'value' });
 
-test('the demo profile is sound and binds every strip control', () => {
-  const profile = nineFerriesMix();
-  expect(readProfile(profile)).toEqual({ ok: true, document: profile });
-  const strips = HARROW_8.controls.filter((c) => c.strip !== undefined && c.kind !== 'display');
-  for (const control of strips)
-    for (const part of Object.keys(control.sends).filter((p) => p !== 'touch'))
-      expect(
-        bindingsOf(profile, { surface: 'desk', control: control.id, part: part as 'value' }),
-      ).toHaveLength(1);
-});
+test.each([nineFerriesMix(), neapRink()])(
+  'the demo $name is sound and binds every control of its surfaces',
+  (profile) => {
+    expect(readProfile(profile)).toEqual({ ok: true, document: profile });
+    for (const id of profile.surfaceOrder) {
+      const surface = STOCK_SURFACES.get(profile.surfaces[id].model)!;
+      for (const control of surface.controls) {
+        const part = mainPart(control.kind);
+        if (part === null || control.silent) continue;
+        const bound = bindingsOf(profile, { surface: id, control: control.id, part });
+        expect([control.id, bound.filter(({ layer }) => layer === 'base').length > 0]).toEqual([
+          control.id,
+          true,
+        ]);
+      }
+    }
+  },
+);
 
 describe('edits', () => {
   const step = fc.oneof(
@@ -104,17 +112,19 @@ describe('reading', () => {
   test('each fault is told with its path', () => {
     const faults = broken((draft) => {
       draft['name'] = '';
-      (draft['bindings'] as Record<string, { actions: unknown }>)['fader-1.value'].actions = [];
+      (draft['bindings'] as Record<string, { actions: unknown }>)[
+        'base.desk.fader-1.value'
+      ].actions = [];
     });
     expect(faults.map((fault) => fault.path)).toEqual([
       'name',
-      'bindings › fader-1.value › actions',
+      'bindings › base.desk.fader-1.value › actions',
     ]);
   });
   test('an order that names what is not there is refused', () => {
     const faults = broken((draft) => (draft['layerOrder'] as string[]).push('ghost'));
     expect(faults).toEqual([
-      { path: 'layerOrder › 1', message: '“ghost” is not among the layers' },
+      { path: 'layerOrder › 4', message: '“ghost” is not among the layers' },
     ]);
   });
   test('names from every object are not taken for entries', () => {
@@ -132,10 +142,17 @@ describe('reading', () => {
 
 test('a profile of format 1, which said stock for a surface’s model, comes forward', () => {
   const now = nineFerriesMix();
+  const { flags: _flags, flagOrder: _order, ...rest } = now;
   const old = {
-    ...now,
+    ...rest,
     version: 1,
-    surfaces: { desk: { id: 'desk', stock: 'harrow-8', label: 'Harrow 8' } },
+    surfaces: {
+      desk: { id: 'desk', stock: 'harrow-8', label: 'Harrow 8' },
+      feet: { id: 'feet', stock: 'treadle', label: 'Treadle' },
+    },
   };
-  expect(readProfile(JSON.parse(JSON.stringify(old)))).toEqual({ ok: true, document: now });
+  expect(readProfile(JSON.parse(JSON.stringify(old)))).toEqual({
+    ok: true,
+    document: { ...now, flags: {}, flagOrder: [] },
+  });
 });

@@ -1,47 +1,17 @@
 import { z } from 'zod';
 import { readDocument, type Read } from '@rondo/core/document';
-import { INPUT_PARTS } from '@rondo/core/surface';
+import { INPUT_PARTS, feelByKindSchema, feelSchema } from '@rondo/core/surface';
+import {
+  GESTURES,
+  actionSchema,
+  causeSchema,
+  conditionSchema,
+  destinationSchema,
+} from './action.js';
+import { idSchema as id, labelSchema as label } from './names.js';
 
 export const PROFILE_FORMAT = 'rondo-profile';
-export const PROFILE_VERSION = 2;
-
-const id = z
-  .string()
-  .min(1)
-  .max(64)
-  .regex(/^[a-zA-Z0-9][a-zA-Z0-9_.:-]*$/, 'letters, digits and - _ . : only');
-const label = z.string().trim().min(1).max(80);
-
-/** Which instance of a function: the host's own, one strip for good, or a strip of the bank window. */
-export const scopeSchema = z.discriminatedUnion('kind', [
-  z.looseObject({ kind: z.literal('host') }),
-  /** Strips count from 0 here, from 1 wherever people see them. */
-  z.looseObject({ kind: z.literal('fixed'), strip: z.int().min(0).max(1023) }),
-  /** The strip that is selected in the host, or its deck in focus. */
-  z.looseObject({ kind: z.literal('selected') }),
-  z.looseObject({ kind: z.literal('window'), offset: z.int().min(0).max(63) }),
-]);
-export type Scope = z.infer<typeof scopeSchema>;
-
-export const BEHAVIOURS = ['follow', 'toggle', 'momentary', 'set'] as const;
-
-export const actionSchema = z.discriminatedUnion('do', [
-  z.looseObject({
-    do: z.literal('function'),
-    host: id,
-    function: z.string().min(1).max(64),
-    scope: scopeSchema,
-    /** follow: the value itself; toggle and momentary: on/off; set: `to`, on press. */
-    behaviour: z.enum(BEHAVIOURS),
-    to: z.number().min(0).max(1).optional(),
-    /** How far one tick of a relative control moves the value, as a share of its range. */
-    step: z.number().min(0.0001).max(1).optional(),
-  }),
-  /** Moves the bank window by some strips; negative is to the left. */
-  z.looseObject({ do: z.literal('bank'), by: z.int().min(-64).max(64) }),
-]);
-export type Action = z.infer<typeof actionSchema>;
-export type FunctionAction = Extract<Action, { do: 'function' }>;
+export const PROFILE_VERSION = 3;
 
 export const controlRefSchema = z.looseObject({
   surface: id,
@@ -50,13 +20,69 @@ export const controlRefSchema = z.looseObject({
 });
 export type ControlRef = z.infer<typeof controlRefSchema>;
 
-export const bindingSchema = z.looseObject({
-  id,
-  layer: id,
-  control: controlRefSchema,
-  actions: z.array(actionSchema).min(1).max(16),
-});
+/** What one gesture of a control, or one change of a host's state, does on a layer. */
+export const bindingSchema = z
+  .looseObject({
+    id,
+    layer: id,
+    /** The part of a control that it hangs on; or else a host's change of state. */
+    control: controlRefSchema.optional(),
+    cause: causeSchema.optional(),
+    /** Which gesture of what is pressed; a press where it is left out. */
+    gesture: z.enum(GESTURES).optional(),
+    /** All must hold, else the binding counts as absent. */
+    when: z.array(conditionSchema).max(8).optional(),
+    /** The message goes on to where its surface's other messages go; else it ends here. */
+    passOn: z.boolean().optional(),
+    /** What has focus never takes this control. */
+    pinned: z.boolean().optional(),
+    /** Of all bindings with this word only one is on: the others let go. */
+    group: label.optional(),
+    feel: feelSchema.optional(),
+    actions: z.array(actionSchema).min(1).max(16),
+  })
+  .refine((binding) => (binding.control === undefined) !== (binding.cause === undefined), {
+    message: 'hangs on a control or on a change of a host, on one of the two',
+  });
 export type Binding = z.infer<typeof bindingSchema>;
+
+/** A set of bindings over the ones below it. */
+export const layerSchema = z.looseObject({
+  id,
+  label,
+  /** Of all layers with this word only one is on. */
+  group: label.optional(),
+  /** On while a surface is on this onboard page. */
+  page: z.looseObject({ surface: id, page: id }).optional(),
+  /** Done on entering and on leaving. They set states and never turn them over. */
+  enter: z.array(actionSchema).max(16).optional(),
+  leave: z.array(actionSchema).max(16).optional(),
+  feel: feelByKindSchema.optional(),
+});
+export type Layer = z.infer<typeof layerSchema>;
+
+/** Kinds of message as far as passing on goes. */
+export const MESSAGE_KINDS = [
+  'note',
+  'controller',
+  'program',
+  'bend',
+  'pressure',
+  'sysex',
+  'clock',
+] as const;
+export type MessageKind = (typeof MESSAGE_KINDS)[number];
+
+/** Where a surface's messages go on to: those of bindings that pass on, and of these kinds all that match nothing. */
+export const onwardSchema = z.looseObject({
+  to: destinationSchema,
+  kinds: z.array(z.enum(MESSAGE_KINDS)).max(MESSAGE_KINDS.length),
+});
+export type Onward = z.infer<typeof onwardSchema>;
+
+/** A named on/off value of the profile. */
+export const flagSchema = z.looseObject({ id, label, initially: z.boolean().optional() });
+export type Flag = z.infer<typeof flagSchema>;
 
 /** What the messages of a surface's port are for. What is not named here is for control. */
 export const rolesSchema = z.looseObject({
@@ -83,12 +109,27 @@ export const profileSchema = z
     version: z.literal(PROFILE_VERSION),
     id,
     name: label,
-    surfaces: z.record(id, z.looseObject({ id, model: id, label, roles: rolesSchema.optional() })),
+    surfaces: z.record(
+      id,
+      z.looseObject({
+        id,
+        model: id,
+        label,
+        roles: rolesSchema.optional(),
+        onward: onwardSchema.optional(),
+      }),
+    ),
     surfaceOrder: z.array(id).max(16),
     hosts: z.record(id, z.looseObject({ id, model: id, label })),
     hostOrder: z.array(id).max(8),
-    layers: z.record(id, z.looseObject({ id, label })),
+    layers: z.record(id, layerSchema),
     layerOrder: z.array(id).min(1).max(64),
+    flags: z.record(id, flagSchema),
+    flagOrder: z.array(id).max(64),
+    /** How controls feel on every layer, by kind. */
+    feel: feelByKindSchema.optional(),
+    /** Order of the parameters of what can have focus, by its name, by host. */
+    focusOrders: z.record(id, z.record(z.string(), z.array(z.string()).max(128))).optional(),
     bindings: z.record(id, bindingSchema),
     bindingOrder: z.array(id).max(20_000),
   })
@@ -97,6 +138,7 @@ export const profileSchema = z
       ['surfaces', 'surfaceOrder'],
       ['hosts', 'hostOrder'],
       ['layers', 'layerOrder'],
+      ['flags', 'flagOrder'],
       ['bindings', 'bindingOrder'],
     ] as const;
     for (const [family, order] of families) {
@@ -129,15 +171,17 @@ export const profileSchema = z
   });
 export type Profile = z.infer<typeof profileSchema>;
 
-/** Version 1 said `stock` where a surface now names its `model`, as hosts do. */
-function migrate(value: Record<string, unknown>): unknown {
+/** Version 1 said `stock` where a surface now names its `model`, as hosts do; before version 3 there were no flags. */
+function migrate(value: Record<string, unknown>, version: number): unknown {
   const surfaces = value['surfaces'];
-  if (typeof surfaces !== 'object' || surfaces === null) return value;
-  const moved = Object.entries(surfaces as Record<string, unknown>).map(([key, surface]) => {
-    const { stock, ...rest } = (surface ?? {}) as Record<string, unknown>;
-    return [key, { ...rest, model: stock }];
-  });
-  return { ...value, version: PROFILE_VERSION, surfaces: Object.fromEntries(moved) };
+  if (version === 1 && typeof surfaces === 'object' && surfaces !== null) {
+    const moved = Object.entries(surfaces as Record<string, unknown>).map(([key, surface]) => {
+      const { stock, ...rest } = (surface ?? {}) as Record<string, unknown>;
+      return [key, { ...rest, model: stock }];
+    });
+    return migrate({ ...value, surfaces: Object.fromEntries(moved) }, 2);
+  }
+  return { ...value, version: PROFILE_VERSION, flags: {}, flagOrder: [] };
 }
 
 /** Reads a profile from parsed JSON: accepted whole or refused whole, with the path of each fault. */
@@ -157,6 +201,8 @@ export function emptyProfile(profileId: string, name: string): Profile {
     hostOrder: ['studio'],
     layers: { base: { id: 'base', label: 'Base' } },
     layerOrder: ['base'],
+    flags: {},
+    flagOrder: [],
     bindings: {},
     bindingOrder: [],
   };

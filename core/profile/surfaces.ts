@@ -1,5 +1,5 @@
 import { edit, type Edited } from '@rondo/core/document';
-import type { Profile, Roles } from './profile.js';
+import type { Onward, Profile, Roles } from './profile.js';
 
 /** Adds a surface to a profile under an id of its own. */
 export function addSurface(profile: Profile, model: string, label: string): Edited<Profile> {
@@ -21,7 +21,7 @@ export function removeSurface(profile: Profile, id: string): Edited<Profile> {
   return edit(profile, `Take out ${label}`, (draft) => {
     Reflect.deleteProperty(draft.surfaces, id);
     draft.surfaceOrder = draft.surfaceOrder.filter((key) => key !== id);
-    const gone = draft.bindingOrder.filter((key) => draft.bindings[key].control.surface === id);
+    const gone = draft.bindingOrder.filter((key) => draft.bindings[key].control?.surface === id);
     for (const key of gone) Reflect.deleteProperty(draft.bindings, key);
     if (gone.length > 0)
       draft.bindingOrder = draft.bindingOrder.filter((key) => Object.hasOwn(draft.bindings, key));
@@ -30,13 +30,20 @@ export function removeSurface(profile: Profile, id: string): Edited<Profile> {
 
 /** How many bindings hang on a surface. */
 export const bindingsOn = (profile: Profile, id: string): number =>
-  profile.bindingOrder.filter((key) => profile.bindings[key].control.surface === id).length;
+  profile.bindingOrder.filter((key) => profile.bindings[key].control?.surface === id).length;
 
 /** Says what the messages of a surface's port are for. */
 export const setRoles = (profile: Profile, id: string, roles: Roles): Edited<Profile> =>
   edit(profile, `Roles of ${profile.surfaces[id].label}`, (draft) => {
     if (roles.notes.length > 0 || roles.clock) draft.surfaces[id].roles = roles;
     else Reflect.deleteProperty(draft.surfaces[id], 'roles');
+  });
+
+/** Says where the messages of a surface go on to; null for nowhere. */
+export const setOnward = (profile: Profile, id: string, onward: Onward | null): Edited<Profile> =>
+  edit(profile, `Where messages of ${profile.surfaces[id].label} go on to`, (draft) => {
+    if (onward) draft.surfaces[id].onward = onward;
+    else Reflect.deleteProperty(draft.surfaces[id], 'onward');
   });
 
 /** Adds a host to a profile under an id of its own. */

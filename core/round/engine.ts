@@ -1,10 +1,18 @@
-import { CLOCK, SYSEX, StreamParser, type MessageSink } from '@rondo/core/wire';
+import { CLOCK, NOTE_ON, SYSEX, StreamParser, type MessageSink } from '@rondo/core/wire';
 import { MAX_VALUE_BYTES, NO_MATCH, type Receiver, type Sender } from '@rondo/core/surface';
-import { valueText } from '@rondo/core/host';
 import { BankWindow } from './bank.js';
 import { Beliefs, Know } from './beliefs.js';
+import { Causes } from './causes.js';
+import { Gestures, type GestureSink } from './gestures.js';
+import { Layers } from './layers.js';
+import { Matcher, NoMatch } from './matcher.js';
+import { Notes } from './notes.js';
 import { Outbox } from './outbox.js';
-import { Feel, Shows, type Aim, type Plan } from './plan.js';
+import { G, KIND_BITS, Moves, type Plan, type Run } from './plan.js';
+import { OUT_PRIORITIES, Returns, type Stage } from './returns.js';
+import { NOTHING } from './shaper.js';
+import { A, B, Op, P, S, Tables, Watch } from './tables.js';
+import { T, Takeovers } from './takeover.js';
 import { RoundLog, Stop } from './trace.js';
 
 /** Takes what leaves a link: whole messages, valid only during the call. */
@@ -16,84 +24,33 @@ export type LinkOutput = (
   t: number,
 ) => void;
 
-/** A surface's own meters fall a step about every 300 ms (common practice, no source). */
-const METER_FALL = 300_000;
-
-/** A display field is written at most this often, µs: nobody reads faster. */
-export const TEXT_EVERY = 40_000;
-
 const NEVER = -1;
-const NOTHING_SHOWN = -2;
-const LONG_AGO = -1e12;
-const OUT_PRIORITIES = 5;
+/** Ticks a second from which a turn counts as fast, and where acceleration is at its full. */
+const SLOW_TURN = 15;
+const FAST_TURN = 75;
+/** Layers that change layers are followed so often. Circles are broken before; this is the last guard. */
+const MOST_CHANGES = 32;
+/** Sounding notes that no slot stands for. */
+const HOLDS_NOTES = -2;
+const HOLDS_NOTHING = -1;
 
-/** Order in which outputs go out: motors, lights, rings, text, meters. */
-const PRIORITY: Readonly<Record<Shows, number>> = {
-  [Shows.Motor]: 0,
-  [Shows.Light]: 1,
-  [Shows.Ring]: 2,
-  [Shows.Text]: 3,
-  [Shows.Meter]: 4,
-};
-
-const enum Op {
-  None,
-  Follow,
-  Toggle,
-  Momentary,
-  SetTo,
-  Nudge,
-  Bank,
-  Broken,
-}
-// Columns of the flat tables that the hot path reads.
-const enum P {
-  Feel,
-  Motor,
-  Partner,
-  Text,
-  TextSource,
-  First,
-  Count,
-  Link,
-  Width,
-}
-const enum A {
-  Op,
-  Base,
-  Offset,
-  Strips,
-  By,
-  /** A power of two, so that no row lies across two lines of the cache. */
-  Width = 8,
-}
-const enum S {
-  Link,
-  Local,
-  Exists,
-  Settable,
-  Continuous,
-  Reports,
-  Needs,
-  Width,
-}
-const enum O {
-  Link,
-  Local,
-  Shows,
-  Mover,
-  Base,
-  Offset,
-  Strips,
-  Base2,
-  Offset2,
-  Strips2,
-  On,
-  Width,
+/** What becomes of a message after its controls have seen it. */
+const enum Fate {
+  Unmatched,
+  Consumed,
+  PassedOn,
 }
 
-const NO_AIM: Aim = { base: -1, offset: -1, strips: 0 };
-const DEFAULT_STEP = 1 / 100;
+/** Places in the register that values travel in: doubles as arguments would be put on the heap. */
+const enum R {
+  /** What came in: a position, ticks, or how hard a press was. */
+  Value,
+  /** What a host is to be told. */
+  Wanted,
+  /** Where the control stood before; below 0 where that is not known. */
+  Before,
+  Width,
+}
 
 class LinkInput implements MessageSink {
   readonly parser: StreamParser;
@@ -111,68 +68,109 @@ class LinkInput implements MessageSink {
   }
 }
 
+/** What goes on from one plan to the next. */
+interface Before extends Pick<
+  Engine,
+  | 'plan'
+  | 'pages'
+  | 'beliefs'
+  | 'layers'
+  | 'matcher'
+  | 'returns'
+  | 'takeovers'
+  | 'gestures'
+  | 'hand'
+  | 'down'
+  | 'outboxes'
+> {
+  readonly actHeld: Int32Array;
+  readonly inOpen: Uint8Array;
+  readonly notes: Notes;
+  readonly bankAt: Int32Array;
+  readonly movedAt: Float64Array;
+  readonly fate: Uint8Array;
+  readonly grip: Int32Array;
+}
+
+/** Layers and flags as they were when Rondo was closed. */
+export interface SessionState {
+  readonly layers: readonly string[];
+  readonly flags: Readonly<Record<string, boolean>>;
+}
+
 /**
  * The round: what comes from surfaces goes, shaped, to hosts; what hosts tell comes back as motor, light, ring, text
  * and meter. Time is whole microseconds and always passed in. Nothing is allocated per message.
  */
-export class Engine {
+export class Engine implements GestureSink, Stage {
   readonly bank = new BankWindow();
-  /** What hosts are believed to have, by slot. */
+  /** What hosts are believed to have, by slot; and what Rondo's own layers and flags are. */
   beliefs = new Beliefs(0);
   /** Where the hand last put an absolute control, 0…1; −1 where a motor has moved it since. By part. */
   hand = new Float64Array(0);
   /** Touched or pressed now. By part. */
   down = new Uint8Array(0);
-  /** Last whole number sent to an output; below 0 where none was. */
-  shown = new Int32Array(0);
-  shownText: string[] = [];
-  /** The slot each output shows now; −1 where it shows none. */
-  showing = new Int32Array(0);
   /** Touches select and show, but nothing reaches a host. */
   holdOff = false;
+  /** Nothing that is touched acts at all, as while a control is being chosen. */
+  choosing = false;
   /** After a panic no motor is driven until everything is repainted. */
   motorsFree = false;
   /** Counts changes of any host text. */
   textVersion = 0;
   /** Counts changes of what a host would have to let go of if Rondo vanished. */
   willVersion = 0;
+  /** Counts changes of layers and flags. */
+  sessionVersion = 0;
+  /** Counts values that would have left their range and were held at its end. */
+  clamped = 0;
   /** Recorder of the last way through the round, where one is plugged in. */
   log: RoundLog | null = null;
   plan: Plan;
-
-  private now = 0;
-  private inputs: LinkInput[] = [];
-  // By link, side by side, so that the hot path reaches them in one step.
-  private receivers: Receiver[] = [];
-  private senders: Sender[] = [];
-  private isSurface: boolean[] = [];
-  private paged: boolean[] = [];
+  tables: Tables;
+  matcher!: Matcher;
+  layers!: Layers;
+  returns!: Returns;
+  causes!: Causes;
+  takeovers!: Takeovers;
+  gestures!: Gestures;
+  now = 0;
+  /** By link, side by side, so that the hot path reaches them in one step. */
+  senders: Sender[] = [];
+  outboxes: Outbox[] = [];
   /** Onboard page that each link is on, from 0. */
   pages: number[] = [];
+
+  private inputs: LinkInput[] = [];
+  private receivers: Receiver[] = [];
+  private isSurface: boolean[] = [];
+  private paged: boolean[] = [];
   private played: (Uint8Array | null)[] = [];
-  private oneShot = new Uint8Array(0);
+  private onward = new Int32Array(0);
+  private onwardKinds = new Uint8Array(0);
   private inOpen = new Uint8Array(0);
-  private outboxes: Outbox[] = [];
-  private parts = new Int32Array(0);
-  private acts = new Int32Array(0);
-  private actTo = new Float64Array(0);
-  private actStep = new Float64Array(0);
-  /** Slot that a momentary action holds down; −1 where it holds none. */
+  private notes = new Notes(0);
+  /** Slot that an action holds down, {@link HOLDS_NOTES}, or {@link HOLDS_NOTHING}. */
   private actHeld = new Int32Array(0);
-  private slots = new Int32Array(0);
-  private outs = new Int32Array(0);
-  private firstShowing = new Int32Array(0);
-  private nextShowing = new Int32Array(0);
-  private textPick = new Uint8Array(0);
-  private shownAt = new Float64Array(0);
+  /** How many actions hold each slot. */
+  private slotHolds = new Uint8Array(0);
   private bankAt = new Int32Array(0);
-  private waiting = new Int32Array(0);
-  private isWaiting = new Uint8Array(0);
-  private waitingCount = 0;
-  private waitingDue = Infinity;
+  private movedAt = new Float64Array(0);
+  /** Binding that a touched control keeps until it is let go; {@link NoMatch} values, or −9 where none is taken yet. */
+  private grip = new Int32Array(0);
+  /** What became of a part's press, so that its release goes the same way. */
+  private fate = new Uint8Array(0);
+  private conditionsStale = false;
+  private targetsStale = false;
+  private readonly register = new Float64Array(R.Width);
+  private packed = 0;
+  private incoming: Uint8Array | null = null;
+  private incomingFrom = 0;
+  private incomingTo = 0;
   private readonly scratch = new Uint8Array(MAX_VALUE_BYTES);
   private readonly renders: ((item: number, buffer: Uint8Array, at: number) => number)[] = [];
   private readonly writes: ((bytes: Uint8Array, from: number, to: number) => void)[] = [];
+  private readonly runCause = (cause: number): void => this.caused(cause);
 
   /** @param output receives the bytes of every link */
   constructor(
@@ -180,6 +178,7 @@ export class Engine {
     private readonly output: LinkOutput,
   ) {
     this.plan = plan;
+    this.tables = new Tables(plan);
     this.load(plan);
   }
 
@@ -188,242 +187,274 @@ export class Engine {
     return this.plan.links.findIndex((link) => link.key === key);
   }
 
+  /** Last whole number sent to an output; below 0 where none was. */
+  get shown(): Int32Array {
+    return this.returns.shown;
+  }
+
+  /** The slot each output shows now; −1 where it shows none. */
+  get showing(): Int32Array {
+    return this.returns.showing;
+  }
+
   /**
    * Swaps the plan between two messages. Live state is carried over by key: what hosts told, what surfaces show,
-   * what is touched. What a binding that is gone, or changed, held down is let go of first.
+   * what is touched, which layers and flags are on. What a binding that is gone, or changed, held down is let go of
+   * first.
    */
   load(plan: Plan): void {
     const old = this.plan;
-    const was = {
-      links: new Map(old.links.map((link, i) => [link.key, i])),
-      parts: new Map(old.parts.map((part, i) => [part.key, i])),
-      slots: new Map(old.slots.map((slot, i) => [slot.key, i])),
-      outs: new Map(old.outs.map((out, i) => [out.key, i])),
-    };
     const first = this.inputs.length === 0;
-    const held = first ? null : this.releaseChanged(old, plan);
-    const before = { ...this };
+    const index = <I extends { readonly key: string }>(list: readonly I[]) =>
+      new Map(first ? [] : list.map((item, i) => [item.key, i]));
+    const was = {
+      links: index(old.links),
+      parts: index(old.parts),
+      slots: index(old.slots),
+      outs: index(old.outs),
+    };
+    const newBinding = new Map(first ? [] : plan.bindings.map(({ id }, i) => [id, i]));
+    /** The same binding in the new plan, if it stays as it is. */
+    const bindingOf = (from: number): number => {
+      const to = newBinding.get(old.bindings[from].id);
+      return to !== undefined && isSame(old, from, plan, to) ? to : NEVER;
+    };
+    if (!first) this.releaseChanged(bindingOf);
+    const before: Before = {
+      plan: this.plan,
+      pages: this.pages,
+      beliefs: this.beliefs,
+      layers: this.layers,
+      matcher: this.matcher,
+      returns: this.returns,
+      takeovers: this.takeovers,
+      gestures: this.gestures,
+      hand: this.hand,
+      down: this.down,
+      outboxes: this.outboxes,
+      actHeld: this.actHeld,
+      inOpen: this.inOpen,
+      notes: this.notes,
+      bankAt: this.bankAt,
+      movedAt: this.movedAt,
+      fate: this.fate,
+      grip: this.grip,
+    };
     this.plan = plan;
     this.receivers = plan.links.map((link) => link.receiver);
     this.senders = plan.links.map((link) => link.sender);
     this.isSurface = plan.links.map((link) => link.kind === 'surface');
     this.paged = plan.links.map((link) => link.senders.length > 1);
     this.played = plan.links.map((link) => link.played);
-    this.oneShot = Uint8Array.from(plan.parts, (part) => (part.oneShot ? 1 : 0));
+    this.onward = Int32Array.from(plan.links, ({ onward }) => onward?.link ?? -1);
+    this.onwardKinds = Uint8Array.from(plan.links, ({ onward }) => onward?.kinds ?? 0);
     this.pages = plan.links.map((link) => {
       const from = was.links.get(link.key);
-      const page = first || from === undefined ? 0 : before.pages[from];
-      return Math.min(page, link.senders.length - 1);
+      return from === undefined ? 0 : Math.min(before.pages[from], link.senders.length - 1);
     });
     this.pages.forEach((page, link) => {
       this.receivers[link].setPage(page);
       this.senders[link] = plan.links[link].senders[page];
     });
-    this.tabulate(plan);
+    this.tables = new Tables(plan);
 
-    const slotCount = plan.slots.length;
-    this.beliefs = new Beliefs(slotCount);
     const partCount = plan.parts.length;
+    this.beliefs = new Beliefs(plan.slots.length);
+    this.matcher = new Matcher(plan, this.tables, this.beliefs, this.bank);
+    this.layers = new Layers(plan.layers);
+    this.causes = new Causes(plan, plan.slots.length);
+    this.takeovers = new Takeovers(this.tables.takeovers);
+    this.gestures = new Gestures(partCount, this);
+    this.notes = new Notes(plan.links.length);
+    this.actHeld = new Int32Array(plan.actions.length).fill(HOLDS_NOTHING);
+    this.slotHolds = new Uint8Array(plan.slots.length);
     this.hand = new Float64Array(partCount).fill(NEVER);
     this.down = new Uint8Array(partCount);
     this.bankAt = new Int32Array(partCount);
-    const outCount = plan.outs.length;
-    this.shown = new Int32Array(outCount).fill(NOTHING_SHOWN);
-    this.shownText = new Array<string>(outCount).fill('');
-    this.shownAt = new Float64Array(outCount).fill(LONG_AGO);
-    this.showing = new Int32Array(outCount).fill(-1);
-    this.textPick = new Uint8Array(outCount);
-    this.waiting = new Int32Array(outCount);
-    this.isWaiting = new Uint8Array(outCount);
-    this.waitingCount = 0;
-    this.waitingDue = Infinity;
-    this.nextShowing = new Int32Array(outCount);
-    this.firstShowing = new Int32Array(slotCount);
+    this.movedAt = new Float64Array(partCount);
+    this.grip = new Int32Array(partCount).fill(NO_GRIP);
+    this.fate = new Uint8Array(partCount);
     const log = this.log ? new RoundLog(partCount) : null;
-    if (!first) {
-      const slotOf = new Map(plan.slots.map((slot, i) => [slot.key, i]));
-      actionKeys(plan).forEach((key, action) => {
-        this.actHeld[action] = slotOf.get(held?.get(key) ?? '') ?? -1;
+    const slotOf = new Map(was.slots.size === 0 ? [] : plan.slots.map((slot, i) => [slot.key, i]));
+
+    plan.slots.forEach((slot, i) => {
+      const from = was.slots.get(slot.key);
+      if (from !== undefined) this.beliefs.carry(i, before.beliefs, from);
+      else if (slot.link < 0) this.beliefs.believe(i, 0);
+    });
+    for (const { slot, initially } of plan.flags)
+      if (!was.slots.has(plan.slots[slot].key)) this.beliefs.believe(slot, initially ? 1 : 0);
+    plan.layers.forEach((layer, i) => {
+      const from = first ? -1 : old.layers.findIndex(({ id }) => id === layer.id);
+      if (from < 0) return;
+      this.layers.latched[i] = before.layers.latched[from];
+    });
+    this.pages.forEach((page, link) => this.layers.turned(link, page));
+    plan.focuses.forEach((focus, i) => {
+      const from = old.focuses.findIndex(
+        ({ link }) => !first && old.links[link].key === plan.links[focus.link].key,
+      );
+      if (from >= 0)
+        this.matcher.focusPages[i].set(
+          before.matcher.focusPages[from].subarray(0, focus.tables.length),
+        );
+    });
+    // Actions of a binding that stays as it is go on with what they hold and have met.
+    if (!first)
+      old.bindings.forEach(({ first: then, count }, from) => {
+        let lives = false;
+        for (let action = then; action < then + count; action++)
+          lives ||= before.actHeld[action] !== HOLDS_NOTHING || before.takeovers.met[action] >= 0;
+        const to = lives ? bindingOf(from) : NEVER;
+        if (to < 0) return;
+        for (let n = 0; n < count; n++)
+          this.carryAction(plan.bindings[to].first + n, then + n, before, slotOf);
       });
-      plan.slots.forEach((slot, i) => {
-        const from = was.slots.get(slot.key);
-        if (from !== undefined) this.beliefs.carry(i, before.beliefs, from);
-      });
-      plan.parts.forEach((part, i) => {
-        const from = was.parts.get(part.key);
-        if (from === undefined) return;
-        this.hand[i] = before.hand[from];
-        this.down[i] = before.down[from];
-        this.bankAt[i] = before.bankAt[from];
-        if (log && this.log) {
-          log.packed[i] = this.log.packed[from];
-          log.at[i] = this.log.at[from];
-          log.value[i] = this.log.value[from];
-          if (from === this.log.inHand) {
-            log.inHand = i;
-            log.inHandAt = this.log.inHandAt;
-          }
-        }
-      });
+    plan.links.forEach((link, i) => {
+      const from = was.links.get(link.key);
+      if (from !== undefined) this.notes.carry(i, before.notes, from);
+    });
+    plan.parts.forEach((part, i) => {
+      const from = was.parts.get(part.key);
+      if (from === undefined) return;
+      this.hand[i] = before.hand[from];
+      this.down[i] = before.down[from];
+      this.bankAt[i] = before.bankAt[from];
+      this.movedAt[i] = before.movedAt[from];
+      this.fate[i] = before.fate[from];
+      const grip = before.grip[from];
+      this.grip[i] = grip < 0 ? grip : bindingOf(grip);
+      this.gestures.carry(i, before.gestures, from, bindingOf);
+      if (!log || !this.log) return;
+      log.packed[i] = this.log.packed[from];
+      log.at[i] = this.log.at[from];
+      log.value[i] = this.log.value[from];
+      if (from !== this.log.inHand) return;
+      log.inHand = i;
+      log.inHandAt = this.log.inHandAt;
+    });
+    this.log = log;
+    this.returns = new Returns(this);
+    if (!first)
       plan.outs.forEach((out, i) => {
         const from = was.outs.get(out.key);
-        if (from === undefined) return;
-        this.shown[i] = before.shown[from];
-        this.shownText[i] = before.shownText[from];
-        this.shownAt[i] = before.shownAt[from];
-        this.textPick[i] = before.textPick[from];
+        if (from !== undefined) this.returns.carry(i, before.returns, from);
       });
+    this.showLayers();
+    const repaint = this.joinLinks(plan, old, was.links, before);
+    this.bank.fit(plan.strips, plan.window);
+    this.retarget();
+    // What an edited surface shows is not known any more.
+    for (const link of repaint) this.returns.repaint(link);
+    this.pump();
+  }
+
+  private carryAction(
+    action: number,
+    from: number,
+    before: Before,
+    slotOf: ReadonlyMap<string, number>,
+  ): void {
+    const slotNow = (slot: number): number =>
+      slot < 0 ? NEVER : (slotOf.get(before.plan.slots[slot].key) ?? NEVER);
+    const held = before.actHeld[from];
+    if (held === HOLDS_NOTES) this.actHeld[action] = held;
+    else if (held >= 0 && slotNow(held) >= 0) {
+      this.actHeld[action] = slotNow(held);
+      this.slotHolds[slotNow(held)]++;
+      if (this.tables.acts[action * A.Width + A.Op] === Op.LayerHold)
+        this.layers.hold(this.tables.acts[action * A.Width + A.By]);
     }
-    this.log = log;
-    const outCounts = plan.links.map((link, i) =>
-      link.kind === 'host'
-        ? plan.slots.filter((slot) => slot.link === i).length
-        : plan.outs.filter((out) => out.link === i).length,
-    );
-    const firstItem = plan.links.map((link, i) =>
-      link.kind === 'host'
-        ? plan.slots.findIndex((slot) => slot.link === i)
-        : plan.outs.findIndex((out) => out.link === i),
-    );
+    const met = slotNow(before.takeovers.met[from]);
+    if (met >= 0) this.takeovers.carry(action, before.takeovers, from, met);
+  }
+
+  /** Gives every link its input and outbox. @returns links whose surface was edited */
+  private joinLinks(
+    plan: Plan,
+    old: Plan,
+    was: ReadonlyMap<string, number>,
+    { inOpen, outboxes }: Before,
+  ): number[] {
+    const repaint: number[] = [];
+    const count = new Int32Array(plan.links.length);
+    const base = new Int32Array(plan.links.length).fill(-1);
+    const add = (link: number, i: number) => {
+      if (base[link] < 0) base[link] = i;
+      count[link]++;
+    };
+    plan.slots.forEach(({ link }, i) => {
+      if (link >= 0) add(link, i);
+    });
+    plan.outs.forEach(({ link }, i) => add(link, i));
     this.inOpen = new Uint8Array(plan.links.length);
     this.inputs = plan.links.map((link, i) => {
-      const from = was.links.get(link.key);
-      if (!first && from !== undefined) this.inOpen[i] = before.inOpen[from];
+      const from = was.get(link.key);
+      if (from !== undefined) this.inOpen[i] = inOpen[from];
       return new LinkInput(this, i);
     });
-    const repaint: number[] = [];
     this.outboxes = plan.links.map((link, i) => {
-      const from = was.links.get(link.key);
+      const from = was.get(link.key);
       // What is due on a link that stays the same goes out all the same.
-      const same = !first && from !== undefined && old.links[from].model === link.model;
+      const same = from !== undefined && old.links[from].model === link.model;
       const edited = same && old.links[from].surface !== link.surface;
       const box =
         same && !edited
-          ? before.outboxes[from]
+          ? outboxes[from]
           : new Outbox(
-              outCounts[i],
+              count[i],
               link.kind === 'host' ? 1 : OUT_PRIORITIES,
               1_000_000 / link.bytesPerSecond,
             );
       if (edited) {
-        box.open = before.outboxes[from].open;
-        box.unacknowledgedLimit = before.outboxes[from].unacknowledgedLimit;
+        box.open = outboxes[from].open;
+        box.unacknowledgedLimit = outboxes[from].unacknowledgedLimit;
         repaint.push(i);
       }
-      const base = firstItem[i];
+      const firstItem = base[i];
       this.renders[i] =
         link.kind === 'host'
-          ? (item, buffer, at) => this.renderSlot(base + item, buffer, at)
-          : (item, buffer, at) => this.renderOut(base + item, buffer, at);
+          ? (item, buffer, at) => this.renderSlot(firstItem + item, buffer, at)
+          : (item, buffer, at) => this.returns.render(firstItem + item, buffer, at);
       this.writes[i] = (bytes, start, end) => this.output(i, bytes, start, end, this.now);
       return box;
     });
-    this.bank.fit(plan.strips, plan.window);
+    return repaint;
+  }
+
+  /** Lets go of what bindings hold down that the new plan no longer has as they were. */
+  private releaseChanged(bindingOf: (binding: number) => number): void {
+    this.plan.bindings.forEach((run, binding) => {
+      let holds = false;
+      for (let action = run.first; action < run.first + run.count; action++)
+        holds ||= this.actHeld[action] !== HOLDS_NOTHING;
+      if (holds && bindingOf(binding) < 0) this.letGoOfRun(run);
+    });
+    this.applyLayers();
+    this.pump();
+  }
+
+  /** Layers and flags as they are now, to be put back by {@link restore}. */
+  session(): SessionState {
+    const { layers, flags } = this.plan;
+    return {
+      layers: layers.flatMap(({ id }, i) => (this.layers.latched[i] === 1 ? [id] : [])),
+      flags: Object.fromEntries(flags.map(({ id, slot }) => [id, this.beliefs.value[slot] >= 0.5])),
+    };
+  }
+
+  /** Puts layers and flags back as they were in an earlier session, without doing what entering them does. */
+  restore({ layers, flags }: SessionState, t: number): void {
+    this.now = t;
+    this.sessionVersion++;
+    this.plan.layers.forEach(({ id }, i) => {
+      this.layers.latched[i] = layers.includes(id) ? 1 : 0;
+    });
+    for (const { id, slot } of this.plan.flags)
+      if (flags[id] !== undefined) this.beliefs.believe(slot, flags[id] ? 1 : 0);
+    this.showLayers();
     this.retarget();
-    // What an edited surface shows is not known any more.
-    for (const link of repaint) this.repaintLink(link);
     this.pump();
-  }
-
-  private tabulate(plan: Plan): void {
-    const acts = plan.parts.flatMap((part) => part.actions);
-    this.parts = new Int32Array(plan.parts.length * P.Width);
-    this.acts = new Int32Array(acts.length * A.Width);
-    this.actTo = new Float64Array(acts.length);
-    this.actStep = new Float64Array(acts.length);
-    const held = new Int32Array(acts.length).fill(-1);
-    let next = 0;
-    plan.parts.forEach((part, p) => {
-      this.parts.set(
-        [
-          part.feel,
-          part.motor,
-          part.partner,
-          part.text,
-          part.textSource,
-          next,
-          part.actions.length,
-          part.link,
-        ],
-        p * P.Width,
-      );
-      for (const { action, aim, broken } of part.actions) {
-        const { base, offset, strips } = aim ?? NO_AIM;
-        let op = Op.Broken;
-        let by = 0;
-        if (action.do === 'bank') {
-          op = Op.Bank;
-          by = action.by;
-        } else if (!broken) {
-          op = {
-            follow: plan.slots[base].fn.kind === 'nudge' ? Op.Nudge : Op.Follow,
-            toggle: Op.Toggle,
-            momentary: Op.Momentary,
-            set: Op.SetTo,
-          }[action.behaviour];
-          this.actTo[next] = action.to ?? 1;
-          const { choices } = plan.slots[base].fn;
-          this.actStep[next] = action.step ?? (choices ? 1 / (choices.length - 1) : DEFAULT_STEP);
-        }
-        this.acts.set([op, base, offset, strips, by], next * A.Width);
-        next++;
-      }
-    });
-    this.actHeld = held;
-    this.slots = new Int32Array(plan.slots.length * S.Width);
-    plan.slots.forEach((slot, i) => {
-      const { kind } = slot.fn;
-      this.slots.set(
-        [
-          slot.link,
-          slot.local,
-          slot.exists ? 1 : 0,
-          slot.settable ? 1 : 0,
-          kind === 'continuous' ? 1 : 0,
-          slot.reports ? 1 : 0,
-          slot.needs,
-        ],
-        i * S.Width,
-      );
-    });
-    this.outs = new Int32Array(plan.outs.length * O.Width);
-    plan.outs.forEach((out, i) => {
-      const one = out.sources[0] ?? NO_AIM;
-      const two = out.sources[1] ?? one;
-      this.outs.set(
-        [
-          out.link,
-          out.local,
-          out.shows,
-          out.mover,
-          one.base,
-          one.offset,
-          one.strips,
-          two.base,
-          two.offset,
-          two.strips,
-          out.on,
-        ],
-        i * O.Width,
-      );
-    });
-  }
-
-  /**
-   * Lets go of what actions hold down that the new plan no longer has as they were.
-   * @returns the slot keys still held, by action
-   */
-  private releaseChanged(old: Plan, plan: Plan): Map<string, string> {
-    const staying = new Set(actionKeys(plan));
-    const held = new Map<string, string>();
-    actionKeys(old).forEach((key, action) => {
-      const slot = this.actHeld[action];
-      if (slot < 0) return;
-      if (staying.has(key)) held.set(key, old.slots[slot].key);
-      else this.letGo(action);
-    });
-    this.pump();
-    return held;
   }
 
   /** Opens or closes the input of a link. A closed host is unknown; a closed surface holds nothing. */
@@ -434,7 +465,7 @@ export class Engine {
     this.inputs[link].parser.reset();
     if (open) this.askHost(link);
     else if (this.plan.links[link].kind === 'host') this.forgetHost(link);
-    else this.letGoOf(link);
+    else this.letGoOfSurface(link);
     this.pump();
   }
 
@@ -447,7 +478,7 @@ export class Engine {
     box.clear();
     box.open = open;
     if (open && this.plan.links[link].kind === 'host') this.askHost(link);
-    if (open) this.repaintLink(link);
+    if (open) this.returns.repaint(link);
     this.pump();
   }
 
@@ -478,31 +509,35 @@ export class Engine {
     this.plan.slots.forEach((slot, i) => {
       if (slot.link !== link) return;
       this.beliefs.forget(i);
-      this.markSlot(i);
+      this.causes.forget(i);
+      this.changed(i);
     });
   }
 
   /** Lets go of everything that a surface touches or holds. */
-  private letGoOf(link: number): void {
+  private letGoOfSurface(link: number): void {
     this.plan.parts.forEach((part, p) => {
-      if (part.link !== link || this.down[p] === 0) return;
-      const first = this.parts[p * P.Width + P.First];
-      const count = this.parts[p * P.Width + P.Count];
-      for (let a = first; a < first + count; a++) this.letGo(a);
-      this.release(p);
+      if (part.link !== link) return;
+      this.gestures.stop(p);
+      if (this.down[p] !== 0) this.release(p);
     });
+    this.applyLayers();
   }
 
   private release(part: number): void {
     this.down[part] = 0;
-    const motor = this.parts[part * P.Width + P.Motor];
-    if (motor >= 0) this.markOut(motor);
+    const { parts } = this.tables;
+    const at = part * P.Width;
+    if (parts[at + P.Moves] === Moves.Touch && parts[at + P.Partner] >= 0)
+      this.grip[parts[at + P.Partner]] = NO_GRIP;
+    if (parts[at + P.Motor] >= 0) this.returns.markOut(parts[at + P.Motor]);
   }
 
   /** Bytes from a link, in order. `t` in µs, never less than before. */
   receive(link: number, bytes: Uint8Array, from: number, to: number, t: number): void {
     this.now = t;
     if (this.inOpen[link] === 0) return;
+    if (this.gestures.deadline <= t) this.gestures.advance(t);
     this.inputs[link].parser.feed(bytes, from, to);
     this.pump();
   }
@@ -510,21 +545,41 @@ export class Engine {
   /** Does what is due by `t`, µs. */
   advance(t: number): void {
     this.now = t;
-    if (t >= this.beliefs.deadline) this.beliefs.resolve(t, (slot) => this.markSlot(slot));
-    if (t >= this.waitingDue) this.endWaits();
+    if (t >= this.beliefs.deadline) this.beliefs.resolve(t, (slot) => this.reported(slot));
+    if (t >= this.gestures.deadline) this.gestures.advance(t);
+    if (t >= this.returns.waitingDue) this.returns.endWaits();
     this.pump();
   }
 
   /** When {@link advance} is needed next, µs; Infinity where it is not. */
   nextDeadline(): number {
-    let next = Math.min(this.beliefs.deadline, this.waitingDue);
+    let next = Math.min(this.beliefs.deadline, this.returns.waitingDue, this.gestures.deadline);
     for (const box of this.outboxes) next = Math.min(next, box.deadline);
     return next;
   }
 
   private pump(): void {
+    if (this.conditionsStale) {
+      this.conditionsStale = false;
+      if (this.matcher.refresh()) this.targetsStale = true;
+    }
+    if (this.targetsStale) this.retarget();
     for (let link = 0; link < this.outboxes.length; link++)
       this.outboxes[link].drain(this.now, this.renders[link], this.writes[link]);
+  }
+
+  private retarget(): void {
+    this.targetsStale = false;
+    this.matcher.refresh();
+    this.returns.retarget();
+    if (this.causes.isEmpty) return;
+    this.causes.hang(
+      (cause) => {
+        const { base, offset, strips } = this.plan.causes[cause].aim;
+        return this.matcher.slotAt(base, offset, strips, this.bank.start);
+      },
+      (slot) => (this.beliefs.know[slot] === Know.Known ? this.beliefs.value[slot] : NEVER),
+    );
   }
 
   /** @internal called by the link's parser */
@@ -532,14 +587,26 @@ export class Engine {
     const receiver = this.receivers[link];
     const target = receiver.accept(packed);
     if (this.paged[link] && receiver.page !== this.pages[link]) this.turnPage(link, receiver.page);
+    if (!this.isSurface[link]) {
+      if (target >= 0) {
+        this.register[R.Value] = receiver.value;
+        this.onReport(target);
+      }
+      return;
+    }
+    this.packed = packed;
+    this.incoming = null;
+    let fate = Fate.Unmatched;
     if (target >= 0) {
-      if (!this.isSurface[link]) this.onReport(target, receiver.value);
-      else if (this.isPlayed(link, packed)) {
+      this.register[R.Value] = receiver.value;
+      if (this.isPlayed(link, packed)) {
         this.log?.hand(target, packed, receiver.value, this.now, false);
         this.stop(target, Stop.Played);
-      } else this.onControl(target, receiver.value, packed);
-    } else if (target === NO_MATCH && this.isSurface[link] && (packed & 0xff) < CLOCK && this.log)
-      this.log.stray(link, packed, this.now);
+      } else fate = this.onControl(target, packed);
+    } else if (target === NO_MATCH) {
+      if ((packed & 0xff) < CLOCK) this.log?.stray(link, packed, this.now);
+    } else fate = Fate.Consumed;
+    if (this.onward[link] >= 0 && fate !== Fate.Consumed) this.passOn(link, packed, fate);
   }
 
   /** @internal called by the link's parser */
@@ -549,22 +616,47 @@ export class Engine {
     if (this.isSurface[link]) {
       if (this.paged[link] && receiver.page !== this.pages[link])
         this.turnPage(link, receiver.page);
-      if (slot >= 0) this.onControl(slot, receiver.value, SYSEX);
-      else this.log?.stray(link, SYSEX, this.now);
+      this.incoming = bytes;
+      this.incomingFrom = from;
+      this.incomingTo = to;
+      let fate = Fate.Unmatched;
+      if (slot >= 0) {
+        this.register[R.Value] = receiver.value;
+        fate = this.onControl(slot, SYSEX);
+      } else this.log?.stray(link, SYSEX, this.now);
+      const passes = fate === Fate.PassedOn || (this.onwardKinds[link] & KIND_BITS.sysex) !== 0;
+      if (this.onward[link] >= 0 && fate !== Fate.Consumed && passes)
+        this.outboxes[this.onward[link]].pushEvent(bytes, from, to);
+      this.incoming = null;
       return;
     }
     if (slot < 0) return;
     let text = '';
     for (let i = receiver.textFrom; i < receiver.textTo; i++) text += String.fromCharCode(bytes[i]);
     if (this.beliefs.tell(slot, text)) this.textVersion++;
-    this.markSlot(slot);
+    this.returns.markSlot(slot);
+  }
+
+  /** Sends a short message on to where its surface's messages go. */
+  private passOn(link: number, packed: number, fate: Fate): void {
+    if (fate === Fate.Unmatched && (this.onwardKinds[link] & kindBit(packed & 0xff)) === 0) return;
+    this.pushPacked(this.onward[link], packed);
+  }
+
+  private pushPacked(link: number, packed: number): boolean {
+    const length = writePacked(packed, this.scratch);
+    return length > 0 && this.outboxes[link].open
+      ? this.outboxes[link].pushEvent(this.scratch, 0, length)
+      : false;
   }
 
   /** The device has changed its onboard page: it takes other messages now and shows nothing of ours yet. */
   private turnPage(link: number, page: number): void {
     this.pages[link] = page;
     this.senders[link] = this.plan.links[link].senders[page];
-    this.repaintLink(link);
+    this.layers.turned(link, page);
+    this.applyLayers();
+    this.returns.repaint(link);
   }
 
   private isPlayed(link: number, packed: number): boolean {
@@ -575,321 +667,674 @@ export class Engine {
     );
   }
 
-  private onControl(part: number, value: number, packed: number): void {
-    this.onPart(part, value, packed);
-    if (this.oneShot[part] !== 0 && value > 0) this.onPart(part, 0, packed);
+  /** What the hand has done to a part; its value stands in the register. */
+  private onControl(part: number, packed: number): Fate {
+    const { oneShot, latching } = this.tables;
+    if (latching[part] !== 0) return this.onLatching(part, packed);
+    const fate = this.onPart(part, packed);
+    if (oneShot[part] !== 0 && this.register[R.Value] > 0) {
+      this.register[R.Value] = 0;
+      this.onPart(part, packed);
+    }
+    return fate;
   }
 
-  private onPart(part: number, value: number, packed: number): void {
+  /**
+   * A key that latches in hardware says 'on' and 'off' by turns, and each is one press. Only what is to be held goes
+   * by what it says.
+   */
+  private onLatching(part: number, packed: number): Fate {
+    const on = this.register[R.Value] > 0;
+    const binding = this.matcher.resolve(part, G.Press, this.bank.start);
+    const holds = binding >= 0 && this.tables.bindings[binding * B.Width + B.Holds] === 1;
+    if (holds || this.down[part] !== 0) {
+      const fate = on || this.down[part] !== 0 ? this.onPart(part, packed) : Fate.Consumed;
+      return fate;
+    }
+    this.register[R.Value] = 1;
+    const fate = this.onPart(part, packed);
+    this.register[R.Value] = 0;
+    this.onPart(part, packed);
+    if (this.log) this.log.value[part] = on ? 1 : 0;
+    return fate;
+  }
+
+  private onPart(part: number, packed: number): Fate {
+    const { parts } = this.tables;
     const log = this.log;
     const at = part * P.Width;
-    const feel = this.parts[at + P.Feel];
-    const isButton = feel === Feel.Press || feel === Feel.Touch;
-    if (log) log.hand(part, packed, value, this.now, isButton && value === 0);
-    const first = this.parts[at + P.First];
-    const count = this.parts[at + P.Count];
-    let pressed = false;
-    if (feel === Feel.Absolute) {
+    const moves = parts[at + P.Moves] as Moves;
+    const isButton = moves === Moves.Press || moves === Moves.Touch;
+    const value = this.register[R.Value];
+    const pressed = value > 0;
+    if (log) log.hand(part, packed, value, this.now, isButton && !pressed);
+    if (moves === Moves.Absolute) {
+      this.register[R.Before] = this.hand[part];
       this.hand[part] = value;
-      if (this.parts[at + P.Motor] >= 0) this.markOut(this.parts[at + P.Motor]);
-    } else if (feel !== Feel.Relative) {
-      pressed = value > 0;
-      if (pressed) {
-        this.down[part] = 1;
-        this.bankAt[part] = this.bank.start;
-      } else this.release(part);
+      if (parts[at + P.Motor] >= 0) this.returns.markOut(parts[at + P.Motor]);
     }
-    if (this.parts[at + P.Text] >= 0 && feel !== Feel.Touch) {
-      this.textPick[this.parts[at + P.Text]] = this.parts[at + P.TextSource];
-      this.markOut(this.parts[at + P.Text]);
+    if (parts[at + P.Text] >= 0 && moves !== Moves.Touch) {
+      this.returns.textPick[parts[at + P.Text]] = parts[at + P.TextSource];
+      this.returns.markOut(parts[at + P.Text]);
     }
-    if (count === 0) {
-      if (log && feel !== Feel.Touch) log.stopped(part, Stop.NothingBound);
-      return;
+    if (!isButton) {
+      const binding = this.gripOf(part);
+      if (this.choosing) return Fate.Consumed;
+      if (binding < 0) {
+        this.stopUnmatched(part, binding);
+        return Fate.Unmatched;
+      }
+      if (log) log.binding[part] = binding;
+      this.runBinding(part, binding, moves, pressed);
+      this.movedAt[part] = this.now;
+      return this.fateOf(binding);
     }
+    if (pressed) return this.press(part, moves);
+    const double = this.feelOf(part, G.Double);
+    this.release(part);
+    this.gestures.release(part, this.now, double);
+    if (this.fate[part] !== Fate.Unmatched && !this.choosing) {
+      const after = this.gestures.settled[part * G.Count + G.Release];
+      if (after >= 0) {
+        this.runBinding(part, after, moves, true);
+        this.letGoOfRun(this.plan.bindings[after]);
+      }
+    }
+    this.applyLayers();
+    return this.fate[part] as Fate;
+  }
+
+  private press(part: number, moves: Moves): Fate {
+    this.down[part] = 1;
+    this.bankAt[part] = this.bank.start;
+    if (moves === Moves.Touch) {
+      const guarded = this.tables.parts[part * P.Width + P.Partner];
+      if (guarded >= 0) this.grip[guarded] = NO_GRIP;
+    }
+    if (this.choosing) {
+      this.fate[part] = Fate.Consumed;
+      return Fate.Consumed;
+    }
+    const { settled } = this.gestures;
+    let best: number = NoMatch.Nothing;
+    if (!this.gestures.isBetween(part))
+      for (let gesture = 0; gesture < G.Count; gesture++) {
+        const binding = this.matcher.resolve(part, gesture, this.bank.start);
+        settled[part * G.Count + gesture] = binding < 0 ? NEVER : binding;
+        if (binding >= 0 ? best < 0 : best < 0 && binding < best) best = binding;
+      }
+    else
+      for (let gesture = 0; gesture < G.Count && best < 0; gesture++)
+        best = Math.max(best, settled[part * G.Count + gesture]);
+    if (best < 0) {
+      if (moves !== Moves.Touch) this.stopUnmatched(part, best);
+      this.fate[part] = Fate.Unmatched;
+      return Fate.Unmatched;
+    }
+    this.fate[part] = this.fateOf(best);
+    if (this.log) this.log.binding[part] = best;
+    this.gestures.press(part, this.now, this.feelOf(part, G.Long), this.feelOf(part, G.Double));
+    this.applyLayers();
+    return this.fate[part] as Fate;
+  }
+
+  private fateOf(binding: number): Fate {
+    return this.tables.bindings[binding * B.Width + B.PassOn] === 1 ? Fate.PassedOn : Fate.Consumed;
+  }
+
+  /** How long a part's long press is, or its double tap may take, µs. */
+  private feelOf(part: number, gesture: G): number {
+    const binding = this.gestures.settled[part * G.Count + gesture];
+    if (binding < 0) return 0;
+    const { feel } = this.plan.actions[this.plan.bindings[binding].first];
+    return (gesture === G.Long ? feel.longPress : feel.doubleTap) * 1_000;
+  }
+
+  /** @internal a press of a binding begins */
+  begin(part: number, binding: number): void {
+    const { parts } = this.tables;
+    if (this.log) this.log.binding[part] = binding;
+    // A press that comes late, after its release, is as hard as any.
+    if (!(this.register[R.Value] > 0)) this.register[R.Value] = 1;
+    this.runBinding(part, binding, parts[part * P.Width + P.Moves] as Moves, true);
+  }
+
+  /** @internal a press of a binding ends */
+  end(part: number, binding: number): void {
+    const { first, count } = this.plan.bindings[binding];
+    const { acts } = this.tables;
+    this.letGoOfRun(this.plan.bindings[binding]);
+    // What is sent on as it came in has an end of its own.
     for (let action = first; action < first + count; action++)
-      this.act(part, action, feel, value, pressed);
+      if (acts[action * A.Width + A.Op] === Op.Send && acts[action * A.Width + A.By] === 1)
+        this.sendMessage(part, action);
+  }
+
+  private stopUnmatched(part: number, why: number): void {
+    this.stop(
+      part,
+      why === NoMatch.OtherLayer
+        ? Stop.OtherLayer
+        : why === NoMatch.Condition
+          ? Stop.ConditionFalse
+          : Stop.NothingBound,
+    );
+  }
+
+  /** The binding that a move means: the one from the beginning of a touch, as long as that lasts. */
+  private gripOf(part: number): number {
+    const partner = this.tables.parts[part * P.Width + P.Partner];
+    const touched = partner >= 0 && this.down[partner] !== 0;
+    if (touched && this.grip[part] !== NO_GRIP) return this.grip[part];
+    const binding = this.matcher.resolve(part, G.Press, this.bankOf(part));
+    if (touched) this.grip[part] = binding;
+    return binding;
   }
 
   /** The bank window that a part's messages mean: the one at its touch or press, as long as that lasts. */
   private bankOf(part: number): number {
+    if (part < 0) return this.bank.start;
     if (this.down[part] !== 0) return this.bankAt[part];
-    const partner = this.parts[part * P.Width + P.Partner];
+    const partner = this.tables.parts[part * P.Width + P.Partner];
     return partner >= 0 && this.down[partner] !== 0 ? this.bankAt[partner] : this.bank.start;
   }
 
-  private act(part: number, action: number, feel: Feel, value: number, pressed: boolean): void {
-    const at = action * A.Width;
-    const op = this.acts[at + A.Op];
-    const isButton = feel === Feel.Press || feel === Feel.Touch;
-    if (isButton && !pressed) {
-      this.letGo(action);
-      return;
+  private runBinding(part: number, binding: number, moves: Moves, pressed: boolean): void {
+    const { bindings } = this.tables;
+    const row = binding * B.Width;
+    const first = bindings[row + B.First];
+    const end = first + bindings[row + B.Count];
+    const value = this.register[R.Value];
+    for (let action = first; action < end; action++) {
+      this.register[R.Value] = value;
+      this.act(part, action, moves, pressed);
     }
-    if (op === Op.Bank) {
-      if (feel !== Feel.Absolute && this.bank.move(this.acts[at + A.By])) this.retarget();
+    this.register[R.Value] = value;
+  }
+
+  /** Runs what a host's change is the cause of. */
+  private caused(cause: number): void {
+    const { binding, when } = this.plan.causes[cause];
+    const row = binding * B.Width;
+    const { bindings } = this.tables;
+    if (this.matcher.active[bindings[row + B.Layer]] === 0) return;
+    if (
+      !this.matcher.passes(
+        bindings[row + B.WhenFirst],
+        bindings[row + B.WhenCount],
+        this.bank.start,
+      )
+    )
+      return;
+    this.register[R.Value] = when === 'change' ? this.causes.was[cause] : 1;
+    this.runBinding(NEVER, binding, when === 'change' ? Moves.Absolute : Moves.Press, true);
+    if (when !== 'change') this.letGoOfRun(this.plan.bindings[binding]);
+    this.applyLayers();
+  }
+
+  /** Does one action. What stops it stops no other. */
+  private act(part: number, action: number, moves: Moves, pressed: boolean): void {
+    const { acts } = this.tables;
+    const at = action * A.Width;
+    const op = acts[at + A.Op] as Op;
+    const bank = this.bankOf(part);
+    if (acts[at + A.WhenCount] > 0 && !this.matcher.allows(action, bank)) {
+      this.stop(part, Stop.ConditionFalse);
       return;
     }
     if (op === Op.Broken) {
       this.stop(part, Stop.Broken);
       return;
     }
-    const slot = this.slotAt(
-      this.acts[at + A.Base],
-      this.acts[at + A.Offset],
-      this.acts[at + A.Strips],
-      this.bankOf(part),
+    if (op <= Op.Step) {
+      this.drive(part, action, op, moves, bank);
+      return;
+    }
+    // What is left happens at a press, or where a turn goes its way.
+    const isPress = moves === Moves.Press || moves === Moves.Touch;
+    if (op === Op.Send) {
+      this.sendMessage(part, action);
+      return;
+    }
+    if (isPress ? !pressed : moves === Moves.Absolute && part >= 0) return;
+    this.actOnce(part, action, op, moves);
+  }
+
+  private actOnce(part: number, action: number, op: Op, moves: Moves): void {
+    const { acts } = this.tables;
+    const at = action * A.Width;
+    const by = acts[at + A.By];
+    const way = moves === Moves.Relative && this.register[R.Value] < 0 ? -1 : 1;
+    const slot = acts[at + A.Base];
+    switch (op) {
+      case Op.Bank:
+        if (this.bank.move(way * by)) this.targetsStale = true;
+        return;
+      case Op.LayerHold:
+        if (moves === Moves.Relative) return;
+        this.actHeld[action] = slot;
+        this.layers.hold(by);
+        break;
+      case Op.LayerToggle:
+        this.layers.toggle(by);
+        break;
+      case Op.LayerOn:
+        this.layers.on(by);
+        break;
+      case Op.LayerOff:
+        this.layers.off(by);
+        break;
+      case Op.LayerStep:
+        this.layers.step(this.plan.actions[action].layers, way * by, acts[at + A.Wrap] === 1);
+        break;
+      case Op.FlagHold:
+        if (moves === Moves.Relative) return;
+        this.actHeld[action] = slot;
+        this.slotHolds[slot]++;
+        this.setOwn(slot, true);
+        this.exclude(action, slot);
+        break;
+      case Op.FlagToggle:
+        this.setOwn(slot, this.beliefs.value[slot] < 0.5);
+        if (this.beliefs.value[slot] >= 0.5) this.exclude(action, slot);
+        break;
+      case Op.FlagOn:
+        this.setOwn(slot, true);
+        this.exclude(action, slot);
+        break;
+      case Op.FlagOff:
+        this.setOwn(slot, false);
+        break;
+      case Op.Notes:
+        this.playNotes(part, action);
+        return;
+      case Op.FocusPage:
+        if (this.matcher.turnFocusPage(slot, way * by, acts[at + A.Wrap] === 1))
+          this.targetsStale = true;
+        return;
+      default:
+        return;
+    }
+    if (this.log && part >= 0)
+      this.log.reached(part, slot, slot >= 0 ? this.beliefs.value[slot] : 0);
+  }
+
+  /** Drives a function of a host. */
+  private drive(part: number, action: number, op: Op, moves: Moves, bank: number): void {
+    const { acts, slots } = this.tables;
+    const at = action * A.Width;
+    const slot = this.matcher.slotAt(
+      acts[at + A.Base],
+      acts[at + A.Offset],
+      acts[at + A.Strips],
+      bank,
     );
-    if (slot < 0 || this.slots[slot * S.Width + S.Settable] === 0 || !this.isAvailable(slot)) {
+    if (slot < 0 || slots[slot * S.Width + S.Settable] === 0 || !this.isAvailable(slot)) {
       this.stop(part, Stop.NotAvailable);
       return;
     }
     const { value: believed, know } = this.beliefs;
-    if (this.log) this.log.reached(part, slot, believed[slot]);
-    let wanted = value;
-    if (op === Op.Toggle) wanted = know[slot] && believed[slot] >= 0.5 ? 0 : 1;
-    else if (op === Op.SetTo) wanted = this.actTo[action];
-    else if (op === Op.Momentary) wanted = 1;
-    else if (op === Op.Follow && feel === Feel.Relative) {
-      if (know[slot] === Know.Unknown) {
-        this.stop(part, Stop.StateUnknown);
-        return;
-      }
-      wanted = Math.max(0, Math.min(1, believed[slot] + value * this.actStep[action]));
-    }
+    const log = part >= 0 ? this.log : null;
+    if (log) log.reached(part, slot, believed[slot]);
+    if (!this.want(part, action, op, moves, slot)) return;
+    const r = this.register;
     if (this.holdOff) {
       this.stop(part, Stop.HeldOff);
       return;
     }
-    if (!this.send(slot, wanted)) {
-      this.stop(part, this.outboxes[this.slots[slot * S.Width]].open ? Stop.Busy : Stop.HostClosed);
+    const flips = slots[slot * S.Width + S.Flips] === 1;
+    if (flips && know[slot] === Know.Unknown && op !== Op.Toggle) {
+      this.stop(part, Stop.StateUnknown);
       return;
     }
-    if (op === Op.Momentary) {
+    if (!this.send(slot)) {
+      this.stop(part, this.outboxes[slots[slot * S.Width]].open ? Stop.Busy : Stop.HostClosed);
+      return;
+    }
+    if (op === Op.Momentary && part >= 0) {
       this.actHeld[action] = slot;
+      this.slotHolds[slot]++;
       this.willVersion++;
     }
-    if (this.log) this.log.reached(part, slot, wanted);
+    if (acts[at + A.Group] >= 0 && r[R.Wanted] >= 0.5) this.exclude(action, slot);
+    if (log) log.shaped[part] = r[R.Wanted];
+  }
+
+  /** Works out what a function is to be told, into the register; false where it is told nothing. */
+  private want(part: number, action: number, op: Op, moves: Moves, slot: number): boolean {
+    const { actTo, shapers } = this.tables;
+    const { value: believed, know } = this.beliefs;
+    const r = this.register;
+    const shaper = shapers[action];
+    const { low, high } = shaper;
+    switch (op) {
+      case Op.Toggle: {
+        const nearHigh = Math.abs(believed[slot] - high) <= Math.abs(believed[slot] - low);
+        r[R.Wanted] = know[slot] !== Know.Unknown && nearHigh ? low : high;
+        return true;
+      }
+      case Op.SetTo:
+        r[R.Wanted] = actTo[action];
+        return true;
+      case Op.Momentary:
+        r[R.Wanted] = high;
+        return true;
+      case Op.Nudge:
+        r[R.Wanted] = r[R.Value];
+        return true;
+      case Op.Step:
+        return this.stepOn(part, action, moves, slot);
+      default:
+        if (moves === Moves.Relative) return this.turn(part, action, slot);
+        r[R.Wanted] = r[R.Value];
+        shaper.apply(r, R.Wanted);
+        if (r[R.Wanted] === NOTHING) return false;
+        if (moves !== Moves.Absolute || part < 0 || know[slot] === Know.Unknown) return true;
+        return this.takeOver(part, action, slot);
+    }
+  }
+
+  /** A press, or a tick, goes on by whole steps; at the end it stops, or begins anew. */
+  private stepOn(part: number, action: number, moves: Moves, slot: number): boolean {
+    const { acts, actStep, shapers } = this.tables;
+    const { value: believed, know } = this.beliefs;
+    if (know[slot] === Know.Unknown) {
+      this.stop(part, Stop.StateUnknown);
+      return false;
+    }
+    const at = action * A.Width;
+    const { low, high } = shapers[action];
+    const [bottom, top] = low <= high ? [low, high] : [high, low];
+    const step = actStep[action];
+    const ticks = moves === Moves.Relative ? this.register[R.Value] : 1;
+    let wanted = believed[slot] + ticks * acts[at + A.By] * step;
+    const slack = step / 2;
+    if (wanted > top + slack || wanted < bottom - slack) {
+      if (acts[at + A.Wrap] === 1) wanted = wanted > top ? bottom : top;
+      else this.clamped++;
+    }
+    this.register[R.Wanted] = Math.max(bottom, Math.min(top, wanted));
+    return true;
+  }
+
+  /** A turn moves the function from where it is. */
+  private turn(part: number, action: number, slot: number): boolean {
+    const { actStep, acceleration, shapers } = this.tables;
+    const { value: believed, know } = this.beliefs;
+    if (know[slot] === Know.Unknown) {
+      this.stop(part, Stop.StateUnknown);
+      return false;
+    }
+    const r = this.register;
+    const shaper = shapers[action];
+    const bottom = Math.min(shaper.low, shaper.high);
+    const top = Math.max(shaper.low, shaper.high);
+    const ticks = r[R.Value];
+    let step = shaper.invert === shaper.low <= shaper.high ? -actStep[action] : actStep[action];
+    if (acceleration[action] > 1 && part >= 0) {
+      const passed = Math.max(1, this.now - this.movedAt[part]);
+      const speed = (Math.abs(ticks) * 1_000_000) / passed;
+      const share = (speed - SLOW_TURN) / (FAST_TURN - SLOW_TURN);
+      if (share > 0) step *= 1 + (acceleration[action] - 1) * Math.min(1, share);
+    }
+    const wanted = believed[slot] + ticks * step;
+    if (wanted > top || wanted < bottom) this.clamped++;
+    r[R.Wanted] = wanted > top ? top : wanted < bottom ? bottom : wanted;
+    return true;
+  }
+
+  /** A control that stands elsewhere than its function meets it. */
+  private takeOver(part: number, action: number, slot: number): boolean {
+    const r = this.register;
+    const t = this.takeovers.register;
+    const shaper = this.tables.shapers[action];
+    t[T.Position] = r[R.Value];
+    t[T.Wanted] = r[R.Wanted];
+    t[T.Before] = r[R.Before];
+    if (t[T.Before] >= 0) shaper.apply(t, T.Before);
+    t[T.Now] = this.beliefs.value[slot];
+    t[T.Low] = shaper.invert ? shaper.high : shaper.low;
+    t[T.High] = shaper.invert ? shaper.low : shaper.high;
+    t[T.Rest] = this.tables.rest[part];
+    const meets = this.takeovers.meet(action, slot);
+    r[R.Wanted] = t[T.Wanted];
+    if (this.log) this.log.gap[part] = t[T.Gap];
+    if (!meets) this.stop(part, Stop.Pickup);
+    return meets;
   }
 
   /** Whether the host has the function now, as far as it has told. */
   private isAvailable(slot: number): boolean {
-    const needs = this.slots[slot * S.Width + S.Needs];
+    const needs = this.tables.slots[slot * S.Width + S.Needs];
     return (
       needs < 0 || this.beliefs.know[needs] === Know.Unknown || this.beliefs.value[needs] >= 0.5
     );
   }
 
   private stop(part: number, why: Stop): void {
-    if (this.log) this.log.stopped(part, why);
+    if (this.log && part >= 0) this.log.stopped(part, why);
   }
 
-  /** Releases what a momentary action holds. */
-  private letGo(action: number): void {
-    const slot = this.actHeld[action];
-    if (slot === undefined || slot < 0) return;
-    this.actHeld[action] = -1;
+  /** The others of an exclusive group let go. */
+  private exclude(action: number, slot: number): void {
+    const group = this.tables.acts[action * A.Width + A.Group];
+    if (group < 0) return;
+    const wanted = this.register[R.Wanted];
+    for (const other of this.plan.groups[group]) {
+      if (other === slot || this.beliefs.value[other] < 0.5) continue;
+      if (this.plan.slots[other].link < 0) this.setOwn(other, false);
+      else if (this.beliefs.know[other] !== Know.Unknown && this.isAvailable(other)) {
+        this.register[R.Wanted] = 0;
+        this.send(other);
+      }
+    }
+    this.register[R.Wanted] = wanted;
+  }
+
+  /** Sets a flag, or tells of a layer. */
+  private setOwn(slot: number, on: boolean): void {
+    this.sessionVersion++;
+    this.beliefs.believe(slot, on ? 1 : 0);
+    this.changed(slot);
+  }
+
+  private playNotes(part: number, action: number): void {
+    const { action: said, link } = this.plan.actions[action];
+    if (said.do !== 'notes' || this.actHeld[action] === HOLDS_NOTES) return;
+    if (this.holdOff) {
+      this.stop(part, Stop.HeldOff);
+      return;
+    }
+    if (!this.outboxes[link].open) {
+      this.stop(part, Stop.HostClosed);
+      return;
+    }
+    const played = Math.round(this.register[R.Value] * 127);
+    const velocity = said.velocity ?? Math.max(1, Math.min(127, played));
+    this.actHeld[action] = HOLDS_NOTES;
     this.willVersion++;
-    this.send(slot, 0);
+    for (const note of said.notes) {
+      this.notes.press(link, said.channel - 1, note);
+      this.pushPacked(link, NOTE_ON | (said.channel - 1) | (note << 8) | (velocity << 16));
+    }
+    // What comes from a host's change has nobody to let go of it.
+    if (part < 0) this.letGo(action);
   }
 
-  private slotAt(base: number, offset: number, strips: number, bank: number): number {
-    if (base < 0) return -1;
-    if (offset >= 0 && offset + bank >= strips) return -1;
-    const slot = offset < 0 ? base : base + offset + bank;
-    return this.slots[slot * S.Width + S.Exists] === 0 ? -1 : slot;
+  private sendMessage(part: number, action: number): void {
+    const { message, link } = this.plan.actions[action];
+    if (this.holdOff) {
+      this.stop(part, Stop.HeldOff);
+      return;
+    }
+    const box = this.outboxes[link];
+    if (!box.open) {
+      this.stop(part, Stop.HostClosed);
+      return;
+    }
+    if (message) {
+      const { bytes, value, high, low } = message;
+      const share = Math.max(0, Math.min(1, this.register[R.Value]));
+      this.scratch.set(bytes);
+      if (value >= 0) this.scratch[value] = Math.round(share * 127);
+      const fine = Math.round(share * 16_383);
+      if (high >= 0) this.scratch[high] = fine >> 7;
+      if (low >= 0) this.scratch[low] = fine & 0x7f;
+      if (!box.pushEvent(this.scratch, 0, bytes.length)) this.stop(part, Stop.Busy);
+    } else if (this.incoming) box.pushEvent(this.incoming, this.incomingFrom, this.incomingTo);
+    else if (part >= 0) this.pushPacked(link, this.packed);
   }
 
-  /** Tells a host; false where its port is closed, or events pile up. */
-  private send(slot: number, value: number): boolean {
+  private letGoOfRun({ first, count }: Run): void {
+    for (let action = first; action < first + count; action++) this.letGo(action);
+  }
+
+  /** Releases what an action holds. */
+  private letGo(action: number): void {
+    const held = this.actHeld[action];
+    if (held === undefined || held === HOLDS_NOTHING) return;
+    this.actHeld[action] = HOLDS_NOTHING;
+    this.willVersion++;
+    const { acts, shapers, slots } = this.tables;
+    const op = acts[action * A.Width + A.Op] as Op;
+    if (held === HOLDS_NOTES) {
+      const { action: said, link } = this.plan.actions[action];
+      if (said.do !== 'notes') return;
+      for (const note of said.notes)
+        if (this.notes.release(link, said.channel - 1, note))
+          this.pushPacked(link, NOTE_ON | (said.channel - 1) | (note << 8));
+      return;
+    }
+    if (op === Op.LayerHold) {
+      this.layers.release(acts[action * A.Width + A.By]);
+      return;
+    }
+    if (this.slotHolds[held] > 0) this.slotHolds[held]--;
+    // Another control still holds the same.
+    if (this.slotHolds[held] > 0) return;
+    if (op === Op.FlagHold) this.setOwn(held, false);
+    else {
+      this.register[R.Wanted] = shapers[action].low;
+      const unknown = this.beliefs.know[held] === Know.Unknown;
+      if (slots[held * S.Width + S.Flips] === 0 || !unknown) this.send(held);
+    }
+  }
+
+  /** Enters and leaves layers until what is on is what is wanted. */
+  private applyLayers(): void {
+    const { active } = this.matcher;
+    const { layers } = this.plan;
+    for (let turn = 0; turn < MOST_CHANGES; turn++) {
+      let changed = -1;
+      // What is left is left before anything is entered.
+      for (let layer = 0; layer < layers.length && changed < 0; layer++)
+        if (active[layer] === 1 && !this.layers.isOn(layer)) changed = layer;
+      for (let layer = 0; layer < layers.length && changed < 0; layer++)
+        if (active[layer] === 0 && this.layers.isOn(layer)) changed = layer;
+      if (changed < 0) return;
+      const on = active[changed] === 0;
+      active[changed] = on ? 1 : 0;
+      this.setOwn(layers[changed].slot, on);
+      this.targetsStale = true;
+      const run = on ? layers[changed].enter : layers[changed].leave;
+      const value = this.register[R.Value];
+      for (let action = run.first; action < run.first + run.count; action++) {
+        this.register[R.Value] = 1;
+        this.act(NEVER, action, Moves.Press, true);
+      }
+      this.register[R.Value] = value;
+    }
+  }
+
+  /** Layers as they are, without entering or leaving any. */
+  private showLayers(): void {
+    this.plan.layers.forEach(({ slot }, layer) => {
+      const on = this.layers.isOn(layer);
+      this.matcher.active[layer] = on ? 1 : 0;
+      this.beliefs.believe(slot, on ? 1 : 0);
+    });
+  }
+
+  /**
+   * Tells a host the value in the register; false where its port is closed, or events pile up. A host that only knows
+   * how to turn a function over is told nothing where it has the value already.
+   */
+  private send(slot: number): boolean {
+    const { slots } = this.tables;
     const at = slot * S.Width;
-    const link = this.slots[at + S.Link];
-    const local = this.slots[at + S.Local];
+    const link = slots[at + S.Link];
+    const local = slots[at + S.Local];
     const box = this.outboxes[link];
     if (!box.open) return false;
+    const value = this.register[R.Wanted];
     const sender = this.senders[link];
-    const wire = sender.wire(local, value);
-    if (this.slots[at + S.Continuous] !== 0) box.mark(local, 0);
+    let wire = sender.wire(local, value);
+    const { know, value: believed } = this.beliefs;
+    const flips = slots[at + S.Flips] === 1;
+    if (flips) {
+      if (know[slot] !== Know.Unknown && value >= 0.5 === believed[slot] >= 0.5) return true;
+      wire = sender.wire(local, 1);
+    }
+    if (slots[at + S.Continuous] !== 0) box.mark(local, 0);
     else {
       const length = sender.write(local, wire, this.scratch, 0);
       if (!box.pushEvent(this.scratch, 0, length)) return false;
     }
     this.beliefs.sentWire[slot] = wire;
-    // A trigger or a nudge leaves no state behind.
-    if (this.slots[at + S.Reports] === 0) return true;
+    if (!this.causes.isEmpty) this.causes.told(slot, this.now);
+    // A trigger or a nudge leaves no state behind; what was turned over blindly is as unknown as before.
+    if (slots[at + S.Reports] === 0 && !(flips && know[slot] !== Know.Unknown)) return true;
+    if (flips && know[slot] === Know.Unknown) return true;
     this.beliefs.assume(slot, value, this.now);
-    this.markSlot(slot);
+    this.changed(slot);
     return true;
   }
 
   private renderSlot(slot: number, buffer: Uint8Array, at: number): number {
-    const local = this.slots[slot * S.Width + S.Local];
-    return this.senders[this.slots[slot * S.Width + S.Link]].write(
-      local,
+    const { slots } = this.tables;
+    return this.senders[slots[slot * S.Width + S.Link]].write(
+      slots[slot * S.Width + S.Local],
       this.beliefs.sentWire[slot],
       buffer,
       at,
     );
   }
 
-  private onReport(slot: number, value: number): void {
+  /** A host has reported the value in the register. */
+  private onReport(slot: number): void {
     const { beliefs } = this;
+    const { slots } = this.tables;
     const at = slot * S.Width;
-    if (this.slots[at + S.Settable] !== 0 && beliefs.isFresh(slot, this.now)) {
-      const wire = this.senders[this.slots[at + S.Link]].wire(this.slots[at + S.Local], value);
+    const value = this.register[R.Value];
+    if (
+      slots[at + S.Settable] !== 0 &&
+      slots[at + S.Flips] === 0 &&
+      beliefs.isFresh(slot, this.now)
+    ) {
+      const wire = this.senders[slots[at + S.Link]].wire(slots[at + S.Local], value);
       if (wire !== beliefs.sentWire[slot]) {
         beliefs.doubt(slot, value);
         return;
       }
     }
     beliefs.believe(slot, value);
-    this.markSlot(slot);
+    this.reported(slot);
   }
 
-  /** Works out anew what every output shows, after a move of the bank window or a new plan. */
-  private retarget(): void {
-    this.firstShowing.fill(-1);
-    for (let out = 0; out < this.showing.length; out++) this.aimOut(out);
+  /** What a host has told is believed. */
+  private reported(slot: number): void {
+    this.changed(slot);
+    if (!this.causes.isEmpty)
+      this.causes.reported(slot, this.beliefs.value[slot], this.now, this.runCause);
   }
 
-  /** The slot that an output shows with the bank window where it is; −1 where there is none. */
-  private slotOfOut(out: number): number {
-    const at = out * O.Width + (this.textPick[out] === 1 ? O.Base2 : O.Base);
-    return this.slotAt(this.outs[at], this.outs[at + 1], this.outs[at + 2], this.bank.start);
-  }
-
-  private aimOut(out: number): void {
-    const slot = this.slotOfOut(out);
-    this.showing[out] = slot;
-    this.nextShowing[out] = -1;
-    if (slot >= 0) {
-      this.nextShowing[out] = this.firstShowing[slot];
-      this.firstShowing[slot] = out;
-    }
-    this.markOut(out);
-  }
-
-  private markSlot(slot: number): void {
-    for (let out = this.firstShowing[slot]; out >= 0; out = this.nextShowing[out])
-      this.markOut(out);
-  }
-
-  private markOut(out: number): void {
-    const at = out * O.Width;
-    const box = this.outboxes[this.outs[at + O.Link]];
-    if (!box.open) return;
-    const shows = this.outs[at + O.Shows] as Shows;
-    if (shows === Shows.Text && this.now < this.shownAt[out] + TEXT_EVERY) this.wait(out);
-    else box.mark(this.outs[at + O.Local], PRIORITY[shows]);
-  }
-
-  /** Puts a text off until its field may be written again. */
-  private wait(out: number): void {
-    if (this.isWaiting[out] !== 0) return;
-    this.isWaiting[out] = 1;
-    this.waiting[this.waitingCount++] = out;
-    this.waitingDue = Math.min(this.waitingDue, this.shownAt[out] + TEXT_EVERY);
-  }
-
-  private endWaits(): void {
-    const count = this.waitingCount;
-    this.waitingCount = 0;
-    this.waitingDue = Infinity;
-    for (let i = 0; i < count; i++) {
-      const out = this.waiting[i];
-      this.isWaiting[out] = 0;
-      this.markOut(out);
-    }
-  }
-
-  /** What an output should show now, as it goes over the wire; {@link NEVER} where nothing is to be sent. */
-  private wantedWire(out: number): number {
-    const at = out * O.Width;
-    const sender = this.senders[this.outs[at + O.Link]];
-    const local = this.outs[at + O.Local];
-    const slot = this.showing[out];
-    const known = slot >= 0 && this.beliefs.know[slot] !== Know.Unknown;
-    switch (this.outs[at + O.Shows]) {
-      case Shows.Motor: {
-        const mover = this.outs[at + O.Mover];
-        const touch = mover >= 0 ? this.parts[mover * P.Width + P.Partner] : -1;
-        const touched = touch >= 0 && this.down[touch] !== 0;
-        const byHand = mover >= 0 ? this.hand[mover] : NEVER;
-        if (touched || !known) return byHand === NEVER ? NEVER : sender.wire(local, byHand);
-        return this.motorsFree ? NEVER : sender.wire(local, this.beliefs.value[slot]);
-      }
-      case Shows.Ring:
-        return sender.wire(local, known ? this.beliefs.value[slot] : -1);
-      case Shows.Light:
-        return known && this.beliefs.value[slot] >= 0.5 ? this.outs[at + O.On] : 0;
-      default:
-        return known ? sender.wire(local, this.beliefs.value[slot]) : 0;
-    }
-  }
-
-  private renderOut(out: number, buffer: Uint8Array, bufferAt: number): number {
-    const at = out * O.Width;
-    const shows = this.outs[at + O.Shows] as Shows;
-    const sender = this.senders[this.outs[at + O.Link]];
-    const local = this.outs[at + O.Local];
-    if (shows === Shows.Text) {
-      const text = sender.fit(local, this.wantedText(out));
-      this.shownAt[out] = this.now;
-      if (this.shown[out] >= 0 && text === this.shownText[out]) return 0;
-      this.shownText[out] = text;
-      this.shown[out] = 0;
-      return sender.writeText(local, text, buffer, bufferAt);
-    }
-    const wire = this.wantedWire(out);
-    if (wire === NEVER) return 0;
-    if (shows === Shows.Meter) {
-      const fallen = this.shown[out] - Math.floor((this.now - this.shownAt[out]) / METER_FALL);
-      if (wire <= Math.max(0, fallen)) return 0;
-    } else if (wire === this.shown[out]) return 0;
-    this.shown[out] = wire;
-    this.shownAt[out] = this.now;
-    if (shows === Shows.Motor) {
-      const mover = this.outs[at + O.Mover];
-      if (mover >= 0 && this.hand[mover] !== NEVER && sender.wire(local, this.hand[mover]) !== wire)
-        this.hand[mover] = NEVER;
-    }
-    return sender.write(local, wire, buffer, bufferAt);
-  }
-
-  private wantedText(out: number): string {
-    // The picked source may have changed since the output was aimed.
-    const slot = this.slotOfOut(out);
-    if (slot !== this.showing[out]) this.move(out, slot);
-    if (slot < 0 || this.beliefs.know[slot] === Know.Unknown) return '';
-    const { fn } = this.plan.slots[slot];
-    return fn.kind === 'text'
-      ? this.beliefs.text[slot]
-      : shortText(valueText(fn, this.beliefs.value[slot]));
-  }
-
-  /** Hangs an output from another slot. */
-  private move(out: number, slot: number): void {
-    const from = this.showing[out];
-    if (from >= 0) {
-      if (this.firstShowing[from] === out) this.firstShowing[from] = this.nextShowing[out];
-      else {
-        let before = this.firstShowing[from];
-        while (before >= 0 && this.nextShowing[before] !== out) before = this.nextShowing[before];
-        if (before >= 0) this.nextShowing[before] = this.nextShowing[out];
-      }
-    }
-    this.showing[out] = slot;
-    this.nextShowing[out] = slot >= 0 ? this.firstShowing[slot] : -1;
-    if (slot >= 0) this.firstShowing[slot] = out;
-  }
-
-  private repaintLink(link: number): void {
-    for (let out = 0; out < this.showing.length; out++) {
-      if (this.outs[out * O.Width + O.Link] !== link) continue;
-      this.shown[out] = NOTHING_SHOWN;
-      this.shownAt[out] = LONG_AGO;
-      this.markOut(out);
-    }
+  /** What is believed of a slot has changed: what shows it and what hangs on it are due. */
+  private changed(slot: number): void {
+    this.returns.markSlot(slot);
+    const watch = this.tables.watch[slot];
+    if (watch === 0) return;
+    if ((watch & Watch.Condition) !== 0) this.conditionsStale = true;
+    if ((watch & Watch.Focus) !== 0) this.targetsStale = true;
   }
 
   /** Sends everything that surfaces show once more, and takes hold of the motors again after a panic. */
@@ -897,7 +1342,7 @@ export class Engine {
     this.now = t;
     this.motorsFree = false;
     this.plan.links.forEach((link, i) => {
-      if (link.kind === 'surface') this.repaintLink(i);
+      if (link.kind === 'surface') this.returns.repaint(i);
       else this.askHost(i);
     });
     this.pump();
@@ -906,7 +1351,7 @@ export class Engine {
   /** Moves the bank window from the page. */
   moveBank(by: number, t: number): void {
     this.now = t;
-    if (this.bank.move(by)) this.retarget();
+    if (this.bank.move(by)) this.targetsStale = true;
     this.pump();
   }
 
@@ -918,40 +1363,92 @@ export class Engine {
     this.pump();
   }
 
+  /** Turns a layer on or off from the page; the others of its group follow. */
+  setLayer(id: string, on: boolean, t: number): void {
+    this.now = t;
+    const layer = this.plan.layers.findIndex((plan) => plan.id === id);
+    if (layer < 0) return;
+    if (on) this.layers.on(layer);
+    else this.layers.off(layer);
+    this.applyLayers();
+    this.pump();
+  }
+
+  /** Sets a flag from the page. */
+  setFlag(id: string, on: boolean, t: number): void {
+    this.now = t;
+    const flag = this.plan.flags.find((plan) => plan.id === id);
+    if (flag) this.setOwn(flag.slot, on);
+    this.pump();
+  }
+
   /** Releases everything that is held and lets the motors go until the next repaint. */
   panic(t: number): void {
     this.now = t;
     this.motorsFree = true;
-    for (let action = 0; action < this.actHeld.length; action++) this.letGo(action);
-    for (let part = 0; part < this.down.length; part++)
+    for (let part = 0; part < this.down.length; part++) {
+      this.gestures.stop(part);
       if (this.down[part] !== 0) this.release(part);
+    }
+    for (let action = 0; action < this.actHeld.length; action++) this.letGo(action);
+    this.applyLayers();
     this.pump();
   }
 
   /** The bytes that would release what is held on a host link, should Rondo vanish. */
   will(link: number): Uint8Array {
     const sender = this.senders[link];
+    const { slots, shapers } = this.tables;
     const bytes: number[] = [];
-    for (const slot of this.actHeld) {
-      if (slot < 0 || this.slots[slot * S.Width + S.Link] !== link) continue;
-      const local = this.slots[slot * S.Width + S.Local];
-      const length = sender.write(local, sender.wire(local, 0), this.scratch, 0);
+    this.actHeld.forEach((slot, action) => {
+      if (slot < 0 || slots[slot * S.Width + S.Link] !== link) return;
+      const local = slots[slot * S.Width + S.Local];
+      const length = sender.write(local, sender.wire(local, shapers[action].low), this.scratch, 0);
       bytes.push(...this.scratch.subarray(0, length));
-    }
-    return Uint8Array.from(bytes);
+    });
+    return Uint8Array.from([...bytes, ...this.notes.silence(link)]);
   }
 }
 
-/** What tells an action from every other, in the order of the action table. */
-function actionKeys(plan: Plan): string[] {
-  return plan.parts.flatMap((part) =>
-    part.actions.map(
-      ({ binding, action }, n) => `${part.key} ${binding} ${n} ${JSON.stringify(action)}`,
-    ),
-  );
+/** No binding has been taken hold of. */
+const NO_GRIP = -9;
+
+/** Whether a binding does in one plan what it does in another, and hangs on the same. */
+function isSame(old: Plan, from: number, plan: Plan, to: number): boolean {
+  const [a, b] = [old.bindings[from], plan.bindings[to]];
+  if (a.count !== b.count || a.gesture !== b.gesture || a.part < 0 !== b.part < 0) return false;
+  if (a.part >= 0 && old.parts[a.part].key !== plan.parts[b.part].key) return false;
+  for (let n = 0; n < a.count; n++) {
+    const [was, is] = [old.actions[a.first + n].action, plan.actions[b.first + n].action];
+    if (was !== is && JSON.stringify(was) !== JSON.stringify(is)) return false;
+  }
+  return true;
 }
 
-/** Text short enough for six characters of a display. */
-function shortText(text: string): string {
-  return text.replace(/ (dB|bpm)$/, '$1').replace('Centre', 'C');
+/** Writes a packed short message; returns its bytes, 0 for what is none. */
+function writePacked(packed: number, buffer: Uint8Array): number {
+  const status = packed & 0xff;
+  buffer[0] = status;
+  buffer[1] = (packed >> 8) & 0x7f;
+  buffer[2] = (packed >> 16) & 0x7f;
+  if (status < 0x80) return 0;
+  if (status >= 0xf0) return status >= 0xf8 || status === 0xf6 ? 1 : status === 0xf2 ? 3 : 2;
+  return (status & 0xe0) === 0xc0 ? 2 : 3;
+}
+
+/** Bit of the kind that a status byte belongs to. */
+function kindBit(status: number): number {
+  if (status >= 0xf0) return KIND_BITS.clock;
+  switch (status & 0xf0) {
+    case 0xb0:
+      return KIND_BITS.controller;
+    case 0xc0:
+      return KIND_BITS.program;
+    case 0xd0:
+      return KIND_BITS.pressure;
+    case 0xe0:
+      return KIND_BITS.bend;
+    default:
+      return KIND_BITS.note;
+  }
 }

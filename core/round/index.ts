@@ -1,7 +1,10 @@
 /** The round: compile a profile, run it, tell how it went. */
 export * from './bank.js';
 export * from './beliefs.js';
+export * from './compile.js';
 export * from './engine.js';
 export * from './outbox.js';
 export * from './plan.js';
+export * from './shaper.js';
+export * from './takeover.js';
 export * from './trace.js';

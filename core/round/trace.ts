@@ -21,6 +21,11 @@ export const enum Stop {
   Broken,
   Busy,
   Played,
+  /** What is bound to it is bound on layers that are off. */
+  OtherLayer,
+  ConditionFalse,
+  /** The control has not met its function yet. */
+  Pickup,
 }
 
 /** Which station a stop belongs to. */
@@ -34,6 +39,9 @@ export const STOP_STATION: Readonly<Record<Stop, Station | null>> = {
   [Stop.Broken]: 'function',
   [Stop.Busy]: 'function',
   [Stop.Played]: 'message',
+  [Stop.OtherLayer]: 'function',
+  [Stop.ConditionFalse]: 'function',
+  [Stop.Pickup]: 'shape',
 };
 
 /**
@@ -48,6 +56,10 @@ export class RoundLog {
   /** Slot that the part's last message reached; −1 where it reached none. */
   readonly slot: Int32Array;
   readonly shaped: Float64Array;
+  /** Binding that took the part's last message; −1 where none did. */
+  readonly binding: Int32Array;
+  /** How far the function is from the control, of its range; above 0 it is higher. 0 where they have met. */
+  readonly gap: Float64Array;
   /** Newest message that matched no control: link, message, time. */
   strayLink = -1;
   strayPacked = 0;
@@ -63,6 +75,8 @@ export class RoundLog {
     this.stop = new Uint8Array(parts);
     this.slot = new Int32Array(parts).fill(-1);
     this.shaped = new Float64Array(parts);
+    this.binding = new Int32Array(parts).fill(-1);
+    this.gap = new Float64Array(parts);
   }
 
   stray(link: number, packed: number, t: number): void {
@@ -81,6 +95,8 @@ export class RoundLog {
     if (release) return;
     this.stop[part] = Stop.None;
     this.slot[part] = -1;
+    this.binding[part] = -1;
+    this.gap[part] = 0;
   }
 
   reached(part: number, slot: number, shaped: number): void {

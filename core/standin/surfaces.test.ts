@@ -67,7 +67,8 @@ class Room {
     return this.do(() => {
       if (part === 'push') this.desk.press(control.id, true);
       else if (turns(this.surface, control, 'value')) this.desk.turn(control.id, 3);
-      else this.desk.moveTo(control.id, 1);
+      // To and fro, so that it meets its function wherever that is.
+      else for (const position of [1, 0, 1]) this.desk.moveTo(control.id, position);
     });
   }
   stopOf(control: string, part: InputPart): Stop {

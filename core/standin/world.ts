@@ -1,17 +1,11 @@
-import { Engine, RoundLog, type Plan } from '@rondo/core/round';
+import { Engine, RoundLog, type LinkOutput, type Plan } from '@rondo/core/round';
 import { Cable } from './cable.js';
 import { Desk } from './desk.js';
 import { SIMULATIONS } from './hosts.js';
 import type { SimulatedHost } from './host.js';
 
 /** Where a link's bytes go when it is not simulated. */
-export type RealOutput = (
-  link: number,
-  bytes: Uint8Array,
-  from: number,
-  to: number,
-  t: number,
-) => void;
+export type RealOutput = LinkOutput;
 
 const MOST_TURNS = 64;
 
@@ -30,6 +24,8 @@ export class World {
   readonly engine: Engine;
   readonly desks = new Map<string, Desk>();
   readonly hosts = new Map<string, SimulatedHost>();
+  /** Sees all that leaves the engine, where one is plugged in. */
+  tap: LinkOutput | null = null;
   private cables = new Map<string, StandIn>();
   private readonly emits = new Map<string, Emit>();
   private keys: string[] = [];
@@ -43,6 +39,7 @@ export class World {
     this.engine = new Engine(plan, (link, bytes, from, to, t) => {
       const key = this.keys[link];
       const real = this.real.has(key);
+      this.tap?.(link, bytes, from, to, t);
       if (real) this.realOutput(link, bytes, from, to, t);
       // A simulated desk beside a real one is its picture; a simulated host beside a real one would be a second host.
       if (!real || this.desks.has(key)) this.cables.get(key)?.fromEngine.push(bytes, from, to);

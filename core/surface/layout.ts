@@ -1,7 +1,8 @@
 import { edit, type Edited } from '@rondo/core/document';
 import type { Draft } from 'immer';
 import type { Pattern } from './pattern.js';
-import type { Control, ControlKind, InputPart, Surface } from './surface.js';
+import type { ControlKind } from './kinds.js';
+import type { Control, InputPart, Surface } from './surface.js';
 
 /*
  * Edits of a surface. Each is named and can be taken back; ids that are not there are passed over.

@@ -1,6 +1,6 @@
 import { patternText } from './pattern.js';
+import { KIND_NAMES } from './kinds.js';
 import {
-  KIND_NAMES,
   PART_NAMES,
   mainPart,
   pagesOf,

@@ -1,47 +1,16 @@
 import { z } from 'zod';
 import { readDocument, type Read } from '@rondo/core/document';
+import { feelByKindSchema } from './feel.js';
+import { CONTROL_KINDS, type ControlKind } from './kinds.js';
 import { isRelative, patternSchema, type Pattern } from './pattern.js';
 
 export const SURFACE_FORMAT = 'rondo-surface';
 export const SURFACE_VERSION = 1;
 
-export const CONTROL_KINDS = [
-  'fader',
-  'knob',
-  'encoder',
-  'button',
-  'pad',
-  'key',
-  'pedal',
-  'expression',
-  'switch',
-  'wheel',
-  'touchStrip',
-  'jog',
-  'display',
-] as const;
-export type ControlKind = (typeof CONTROL_KINDS)[number];
 export const INPUT_PARTS = ['value', 'push', 'touch', 'pressure'] as const;
 export const OUTPUT_PARTS = ['motor', 'light', 'ring', 'upper', 'lower', 'meter'] as const;
 export type InputPart = (typeof INPUT_PARTS)[number];
 export type OutputPart = (typeof OUTPUT_PARTS)[number];
-
-/** What a control kind is called by people. */
-export const KIND_NAMES: Readonly<Record<ControlKind, string>> = {
-  fader: 'fader',
-  knob: 'knob',
-  encoder: 'encoder',
-  button: 'button',
-  pad: 'pad',
-  key: 'key',
-  pedal: 'pedal',
-  expression: 'expression pedal',
-  switch: 'switch',
-  wheel: 'wheel',
-  touchStrip: 'touch strip',
-  jog: 'jog wheel',
-  display: 'display',
-};
 
 /** What a part of a control is called by people. */
 export const PART_NAMES: Readonly<Record<InputPart | OutputPart, string>> = {
@@ -168,6 +137,8 @@ export const surfaceSchema = z.looseObject({
   pages: z.array(pageSchema).max(15).default([]),
   /** Name of the first page. */
   firstPage: pageSchema.optional(),
+  /** How its controls feel, by kind, where that is not the usual. */
+  feel: feelByKindSchema.optional(),
   controls: z
     .array(controlSchema)
     .max(500)
@@ -209,6 +180,12 @@ export function takesOf(
   if (!surface.device.takes) return {};
   return page === 0 ? control.takes : (control.pages?.[surface.pages[page - 1].id]?.takes ?? {});
 }
+
+/** The ids of the onboard pages, in order; the first has one of its own even where it has no name. */
+export const pageIdsOf = (surface: Surface): string[] => [
+  surface.firstPage?.id ?? 'first',
+  ...surface.pages.map((page) => page.id),
+];
 
 /** The input parts that a control has, on whatever page. */
 export const inputsOf = (surface: Surface, control: Control): InputPart[] =>

@@ -5,3 +5,4 @@ export { infer, type Finding } from './infer.js';
 export * from './lesson.js';
 export * from './settle.js';
 export * from './apply.js';
+export * from './pairs.js';

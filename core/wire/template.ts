@@ -52,3 +52,34 @@ export function readTemplate(text: string): Template | { readonly fault: string 
     return { fault: 'It has value as well as high and low. Keep one of them.' };
   return { bytes, ...places };
 }
+
+/** Data bytes after a status byte (MIDI 1.0). */
+const dataOf = (status: number): number => {
+  if (status >= 0xf8 || status === 0xf6) return 0;
+  if (status >= 0xf0) return status === 0xf2 ? 2 : 1;
+  return status >= 0xc0 && status < 0xe0 ? 1 : 2;
+};
+
+/**
+ * Reads any message as it is typed: SysEx as {@link readTemplate} does, all others as a status byte and its data
+ * bytes, with the same words where a value stands.
+ * @returns the template, or what is wrong with it in a sentence
+ */
+export function readMessage(text: string): Template | { readonly fault: string } {
+  const words = text.trim().toLowerCase().split(/\s+/).filter(Boolean);
+  if (words.length === 0 || words[0] === 'f0') return readTemplate(text);
+  const status = /^[0-9a-f]{2}$/.test(words[0]) ? parseInt(words[0], 16) : 0;
+  if (status < 0x80 || [0xf4, 0xf5, 0xf7, 0xf9, 0xfd].includes(status))
+    return { fault: `“${words[0]}” begins no message. A message begins with 80–EF, F0, or F1–FF.` };
+  const expected = dataOf(status);
+  if (words.length !== expected + 1)
+    return {
+      fault: `${words[0].toUpperCase()} is followed by ${expected} data ${expected === 1 ? 'byte' : 'bytes'}; here are ${words.length - 1}.`,
+    };
+  // The same rules hold for the data bytes of every message.
+  const inside = readTemplate(['f0', ...words.slice(1), 'f7'].join(' '));
+  if ('fault' in inside) return inside;
+  const bytes = inside.bytes.slice(0, -1);
+  bytes[0] = status;
+  return { ...inside, bytes };
+}

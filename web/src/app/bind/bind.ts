@@ -7,6 +7,7 @@ import {
   effect,
   inject,
   input,
+  linkedSignal,
   signal,
   untracked,
 } from '@angular/core';
@@ -15,10 +16,12 @@ import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { Popover } from 'primeng/popover';
 import { Tooltip } from 'primeng/tooltip';
-import { unbind, type ControlRef } from '@rondo/core/profile';
+import type { ControlRef } from '@rondo/core/profile';
 import { EngineService } from '../engine/engine.service';
-import { Head, type Frame } from '../engine/frame';
+import { Head, PartField, SlotField, type Frame } from '../engine/frame';
 import { HOST_MODELS } from '@rondo/core/host';
+import { Moves } from '@rondo/core/round';
+import { topOf } from '@rondo/core/surface';
 import { documentActions, selectionActions } from '../state/actions';
 import { lastNames, profileFeature } from '../state/document';
 import { DocumentEditor } from '../state/documents';
@@ -26,11 +29,22 @@ import { LibraryService } from '../state/library';
 import { SaveNotices, saveWords } from '../ui/save-notices';
 import { selectionFeature } from '../state/selection';
 import { isTyping } from '../ui/typing';
+import { ActionsPanel } from './actions-panel';
+import { FocusPanel } from './focus-panel';
 import { HostPicture } from './host-picture';
+import { LayerBar } from './layer-bar';
+import { LayersPanel } from './layers-panel';
+import { causeName } from './names';
+import { Pairs } from './pairs';
 import { Ports } from './ports';
+import { RepeatPanel } from './repeat-panel';
 import { Round } from './round';
+import { ShapePanel } from './shape-panel';
+import { Sheet } from './sheet';
 import { SurfaceDrawing } from './surface-drawing';
 import { SurfacePicker } from './surface-picker';
+import { WhenPanel } from './when-panel';
+import { Workbench, type Mode } from './workbench';
 
 /** Surfaces stand side by side up to this width, in their heights. */
 const WIDEST_ROW = 2.6;
@@ -42,17 +56,27 @@ const STAY = 250_000;
 @Component({
   selector: 'rondo-bind',
   imports: [
+    ActionsPanel,
     Button,
+    FocusPanel,
     HostPicture,
+    LayerBar,
+    LayersPanel,
+    Pairs,
     Popover,
     Ports,
+    RepeatPanel,
     Round,
     RouterLink,
     SaveNotices,
+    ShapePanel,
+    Sheet,
     SurfaceDrawing,
     SurfacePicker,
     Tooltip,
+    WhenPanel,
   ],
+  providers: [Workbench],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './bind.html',
   styleUrl: './bind.css',
@@ -62,6 +86,7 @@ export class Bind {
   readonly id = input.required<string>();
 
   protected readonly engine = inject(EngineService);
+  protected readonly bench = inject(Workbench);
   private readonly store = inject(Store);
   private readonly editor = inject(DocumentEditor);
   private readonly library = inject(LibraryService);
@@ -77,6 +102,20 @@ export class Bind {
   protected readonly saveWords = computed(() => saveWords(this.save()));
 
   protected readonly finderOpen = signal(false);
+  /** All bindings as lines, in place of the drawing. */
+  protected readonly sheetOpen = signal(false);
+  /** What was touched last, and its value: always in sight. */
+  protected readonly readout = signal('');
+  /** Chains of causes that were cut, as seen last. */
+  protected readonly cut = signal('');
+  private cutSeen = 0;
+  protected readonly broken = computed(() => {
+    this.profile();
+    return this.engine.plan?.broken.length ?? 0;
+  });
+  protected readonly hasFocus = computed(() =>
+    this.hosts().some(({ model }) => model.focus !== undefined),
+  );
   protected readonly bank = signal(0);
   protected readonly motorsFree = signal(false);
   /** Time of the last touch seen; null before the first frame, which may tell of touches from before. */
@@ -107,11 +146,36 @@ export class Bind {
       .map((id) => profile.surfaces[id])
       .filter(({ model }) => !this.library.surface(model));
   });
-  /** Whether surfaces stand one over the other: together they would be too wide. */
-  protected readonly stacked = computed(() => {
+  /** Whether all surfaces side by side would be too small to read. */
+  protected readonly crowded = computed(() => {
     const widths = this.surfaces().map(({ surface }) => surface.width / surface.height);
-    return widths.reduce((sum, width) => sum + width, 0) > WIDEST_ROW;
+    return widths.length > 1 && widths.reduce((sum, width) => sum + width, 0) > WIDEST_ROW;
   });
+  /** Where they are crowded, the one that is shown; empty for all. It goes by what is touched. */
+  protected readonly shownSurface = linkedSignal<
+    { profile: string; order: readonly string[] },
+    string
+  >({
+    source: () => ({
+      profile: this.profile()?.id ?? '',
+      order: this.surfaces().map(({ id }) => id),
+    }),
+    computation: ({ profile, order }, before) => {
+      const first = order.at(0) ?? '';
+      if (!before || before.source.profile !== profile || before.source.order.length === 0)
+        return first;
+      // One that has just been added is looked at.
+      const added = order.find((id) => !before.source.order.includes(id));
+      return added ?? (before.value === '' || order.includes(before.value) ? before.value : first);
+    },
+  });
+  protected readonly drawn = computed(() => {
+    const all = this.surfaces();
+    const one = this.crowded() ? all.filter(({ id }) => id === this.shownSurface()) : [];
+    return one.length > 0 ? one : all;
+  });
+  /** Whether surfaces stand one over the other. */
+  protected readonly stacked = computed(() => this.crowded() && this.drawn().length > 1);
   /** Onboard page that each surface is on, from 0. */
   protected readonly pages = signal<Readonly<Record<string, number>>>({});
   protected readonly hosts = computed(() => {
@@ -142,6 +206,20 @@ export class Bind {
         this.store.dispatch(documentActions.open({ kind: 'profile', id }));
     });
     effect(() => this.engine.setHoldOff(this.holdOff()));
+    // While something is being chosen, touches show and do not act.
+    effect(() =>
+      this.engine.setChoosing(
+        this.finderOpen() || this.bench.mode() === 'pairs' || this.bench.pointed() !== null,
+      ),
+    );
+    // What the last binding did is told until another control is taken.
+    effect(() => {
+      const selected = this.selected();
+      const result = untracked(this.bench.result);
+      if (result && selected && result.control.control !== selected.control)
+        this.bench.result.set(null);
+    });
+    inject(DestroyRef).onDestroy(() => this.engine.setChoosing(false));
     const stop = this.engine.paint((frame) => this.read(frame));
     inject(DestroyRef).onDestroy(stop);
   }
@@ -150,10 +228,17 @@ export class Bind {
     this.bank.set(frame.head(Head.Bank));
     this.motorsFree.set(frame.head(Head.MotorsFree) === 1);
     this.readPages(frame);
+    this.readLayers(frame);
+    this.readReadout(frame);
     const at = frame.head(Head.InHandAt);
     const before = this.inHandAt;
     this.inHandAt = at;
-    if (before === null || at === before || this.locked() || this.finderOpen()) return;
+    if (before === null || at === before) return;
+    if (this.bench.pointed()) {
+      this.bindPointed(frame);
+      return;
+    }
+    if (this.locked() || this.finderOpen()) return;
     // Where many controls move at once, the selection does not flicker between them.
     if (at - this.pickedAt < STAY && at >= this.pickedAt) return;
     const touched = frame.plan.parts[frame.head(Head.InHand)];
@@ -161,6 +246,61 @@ export class Bind {
     const part = touched.part === 'touch' ? 'value' : touched.part;
     const control = { surface: id, control: touched.control.id, part };
     if (this.pick(control)) this.pickedAt = at;
+  }
+
+  /** The control that is touched takes the function that was pointed at. */
+  private bindPointed(frame: Frame): void {
+    const touched = frame.plan.parts[frame.head(Head.InHand)];
+    const pointed = this.bench.pointed();
+    if (!pointed || touched.part === 'touch') return;
+    const ref: ControlRef = {
+      surface: frame.plan.links[touched.link].id,
+      control: touched.control.id,
+      part: touched.part,
+    };
+    this.bench.bindPointed(ref);
+    this.pick(ref);
+  }
+
+  private readLayers(frame: Frame): void {
+    const now = this.bench.on();
+    const on = frame.plan.layers.filter(({ slot }) => frame.slot(slot, SlotField.Value) >= 0.5);
+    if (on.length !== now.size || on.some(({ id }) => !now.has(id)))
+      this.bench.on.set(new Set(on.map(({ id }) => id)));
+  }
+
+  private readReadout(frame: Frame): void {
+    const { plan } = frame;
+    const cut = frame.head(Head.Cut);
+    if (cut !== this.cutSeen) {
+      this.cutSeen = cut;
+      const id = plan.bindings[frame.head(Head.LastCut)]?.id;
+      const cause = id === undefined ? undefined : this.profile()?.bindings[id]?.cause;
+      const profile = this.profile();
+      if (cause && profile && cut > 0)
+        this.cut.set(
+          `A change came round to itself and was stopped: when ${causeName(profile, cause)}. See the sheet.`,
+        );
+    }
+    const part = frame.head(Head.InHand);
+    if (part < 0) return;
+    const { control, part: what, link, pattern, moves } = plan.parts[part];
+    // A touch says which control it is, and its value follows.
+    if (what === 'touch') return;
+    const raw = frame.part(part, PartField.Raw);
+    const value =
+      moves === Moves.Absolute
+        ? `${Math.round(raw * topOf(pattern))} of ${topOf(pattern)}`
+        : moves === Moves.Relative
+          ? `${raw > 0 ? '+' : '−'}${Math.abs(raw)}`
+          : raw > 0
+            ? 'down'
+            : 'up';
+    const gap = frame.part(part, PartField.Gap);
+    const away = gap === 0 ? '' : `, ${Math.max(1, Math.round(Math.abs(gap) * 100))} % away`;
+    const several = plan.links.filter(({ kind }) => kind === 'surface').length > 1;
+    const text = `${control.label}${several ? `, ${plan.links[link].label}` : ''}: ${value}${away}`;
+    if (text !== this.readout()) this.readout.set(text);
   }
 
   private readPages(frame: Frame): void {
@@ -186,6 +326,8 @@ export class Bind {
       now.control === control.control &&
       now.part === control.part;
     if (!same) this.store.dispatch(selectionActions.select({ control }));
+    if (this.shownSurface() !== '' && control.surface !== this.shownSurface())
+      this.shownSurface.set(control.surface);
     return !same;
   }
 
@@ -232,15 +374,27 @@ export class Bind {
       this.finderOpen.set(true);
     } else if (key === 'h') this.setHoldOff(!this.holdOff());
     else if (key === 'l') this.setLocked(!this.locked());
-    else if (key === 'escape') this.finderOpen.set(false);
-    else if (key === 'delete' || key === 'backspace') this.unbindSelected();
+    else if (key === 'p') this.toggleMode('point');
+    else if (key === 's') this.sheetOpen.update((open) => !open);
+    else if (key === 'escape') this.escape();
+    else if (key === 'delete' || key === 'backspace') this.bench.unbind();
   }
 
-  private unbindSelected(): void {
-    const control = this.selected();
-    if (control)
-      this.editor.edit('profile', (profile) =>
-        unbind(profile, `Unbind ${control.control}`, control),
-      );
+  /** Closes what is open, the innermost first. */
+  private escape(): void {
+    if (this.finderOpen()) this.finderOpen.set(false);
+    else if (this.bench.pointed()) this.bench.pointed.set(null);
+    else if (this.bench.mode() !== 'hand') this.bench.mode.set('hand');
+    else if (this.bench.panel() !== 'none') this.bench.panel.set('none');
+    else this.bench.chosenLayer.set(null);
+  }
+
+  protected toggleMode(mode: Mode): void {
+    this.bench.pointed.set(null);
+    this.bench.mode.update((now) => (now === mode ? 'hand' : mode));
+    if (this.bench.mode() !== 'hand') {
+      this.sheetOpen.set(false);
+      this.bench.panel.set('none');
+    }
   }
 }

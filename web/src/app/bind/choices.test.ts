@@ -51,7 +51,9 @@ test('what was used lately comes first, where it fits', () => {
 test('offers only what a part can drive, and never what the host only tells', () => {
   const offered = (id: string, part: InputPart) =>
     new Set(
-      choices(id, part).map(({ action }) => (action.do === 'function' ? action.function : 'bank')),
+      choices(id, part).map(({ action }) =>
+        action.do === 'function' ? action.function : action.do,
+      ),
     );
   for (const id of ['volume', 'pan', 'tempo', 'insert1Parameter3', 'focus1', 'send2'])
     expect(offered('fader-1', 'value').has(id)).toBe(true);

@@ -1,10 +1,17 @@
 import type { HostFunction } from '@rondo/core/host';
-import type { Action, ControlRef, FunctionAction, Profile } from '@rondo/core/profile';
+import {
+  targetOf,
+  type Action,
+  type ControlRef,
+  type FunctionAction,
+  type Profile,
+} from '@rondo/core/profile';
+import { setsAState } from '@rondo/core/round';
 import { turns, type Control, type InputPart, type Surface } from '@rondo/core/surface';
 import { actionName, bankName, modelOf, stripName } from './names';
 
 /** Which instances of functions are listed; any of them where nothing is chosen. */
-export const SCOPES = ['any', 'window', 'selected', 'fixed'] as const;
+export const SCOPES = ['any', 'window', 'selected', 'fixed', 'focus'] as const;
 export type ScopeChoice = (typeof SCOPES)[number];
 
 /** One thing that a control part can be bound to. */
@@ -55,12 +62,6 @@ export function usualBehaviour(
   return relative ? { behaviour: 'follow', step: PAN_STEP } : { behaviour: 'follow' };
 }
 
-/** What an action drives, whatever way. */
-const targetOf = (action: Action): string =>
-  action.do === 'function'
-    ? `${action.host} ${action.function} ${JSON.stringify(action.scope)}`
-    : `bank ${action.by}`;
-
 /** Everything that a part of a control can be bound to, its own strip of the bank first. */
 export function choicesFor(
   profile: Profile,
@@ -74,7 +75,7 @@ export function choicesFor(
     const { actions, control: by } = profile.bindings[key];
     for (const action of actions) {
       const target = targetOf(action);
-      bound.set(target, [...(bound.get(target) ?? []), controlName(by)]);
+      if (by) bound.set(target, [...(bound.get(target) ?? []), controlName(by)]);
     }
   }
   const boundTo = (action: Action): string => bound.get(targetOf(action))?.join(', ') ?? '';
@@ -143,10 +144,162 @@ export function choicesFor(
       });
     }
   }
-  if (part === 'push' || part === 'touch')
+  addFocus(profile, add, relative, part);
+  addOwn(profile, add, part);
+  if (part === 'push' || part === 'touch' || relative)
     for (const by of BANK_MOVES)
       add({ do: 'bank', by }, 'Bank', [bankName(by), 'window', 'next', 'previous'], 'host', true);
   return choices;
+}
+
+/** Every function whose state a host tells, to ask for it or to wait for it; or every one that can be set. */
+export function stateChoices(profile: Profile, way: 'report' | 'set' = 'report'): Choice[] {
+  const choices: Choice[] = [];
+  for (const host of profile.hostOrder) {
+    const model = modelOf(profile, host);
+    if (!model) continue;
+    const strips = model.strips.length;
+    for (const fn of model.functions) {
+      if (fn.kind === 'text' || !fn.messages.some((messages) => messages?.[way])) continue;
+      const add = (scope: FunctionAction['scope'], kind: Choice['scope'], usual: boolean) => {
+        const action: Action = {
+          do: 'function',
+          host,
+          function: fn.id,
+          scope,
+          behaviour: 'set',
+          to: 1,
+        };
+        const label = actionName(profile, action);
+        choices.push({
+          label,
+          category: fn.category,
+          action,
+          words: [label, fn.category, ...fn.words, model.name].join(' ').toLowerCase(),
+          initials: initialsOf(label.split(',')[0]),
+          scope: kind,
+          usual,
+          boundTo: '',
+        });
+      };
+      if (fn.per === 'host') {
+        add({ kind: 'host' }, 'host', true);
+        continue;
+      }
+      const hasSelected = fn.messages.length > strips;
+      if (hasSelected) add({ kind: 'selected' }, 'selected', true);
+      for (let offset = 0; offset < Math.min(WINDOW, strips); offset++)
+        add({ kind: 'window', offset }, 'window', false);
+      fn.messages.slice(0, strips).forEach((messages, strip) => {
+        if (messages) add({ kind: 'fixed', strip }, 'fixed', !hasSelected && strip === 0);
+      });
+    }
+  }
+  return choices;
+}
+
+/** All that entering or leaving a layer can do: what sets a state and turns none over. */
+export function enterChoices(profile: Profile): Choice[] {
+  const choices = stateChoices(profile, 'set');
+  const add: Add = (action, category, words, scope, usual) => {
+    if (!setsAState(action)) return;
+    const label = actionName(profile, action);
+    choices.push({
+      label,
+      category,
+      action,
+      words: [label, category, ...words].join(' ').toLowerCase(),
+      initials: initialsOf(label),
+      scope,
+      usual,
+      boundTo: '',
+    });
+  };
+  addOwn(profile, add, 'push');
+  return choices;
+}
+
+type Add = (
+  action: Action,
+  category: string,
+  words: readonly string[],
+  scope: Choice['scope'],
+  usual: boolean,
+) => void;
+
+/** Parameters of what has focus, by their place on the page. */
+function addFocus(profile: Profile, add: Add, relative: boolean, part: InputPart): void {
+  for (const host of profile.hostOrder) {
+    const focus = modelOf(profile, host)?.focus;
+    if (!focus) continue;
+    if (part === 'push' || part === 'touch') {
+      for (const by of [1, -1] as const)
+        add(
+          { do: 'focusPage', host, by, wrap: false },
+          'Focus',
+          ['plug-in', 'parameters', 'turn'],
+          'focus',
+          true,
+        );
+      continue;
+    }
+    for (let slot = 0; slot < WINDOW; slot++)
+      add(
+        {
+          do: 'function',
+          host,
+          function: focus.function,
+          scope: { kind: 'focus', slot },
+          behaviour: 'follow',
+          ...(relative ? { step: PAN_STEP } : {}),
+        },
+        'Focus',
+        ['plug-in', 'slot', 'follows'],
+        'focus',
+        slot === 0,
+      );
+  }
+}
+
+/** What Rondo does itself: layers, flags, notes and messages. */
+function addOwn(profile: Profile, add: Add, part: InputPart): void {
+  const [base] = profile.layerOrder;
+  const pressed = part === 'push' || part === 'touch';
+  if (pressed) {
+    const groups = new Set<string>();
+    for (const id of profile.layerOrder) {
+      const { group } = profile.layers[id];
+      if (group !== undefined) groups.add(group);
+      if (id === base) continue;
+      for (const how of ['hold', 'toggle', 'on', 'off'] as const)
+        add({ do: 'layer', layer: id, how }, 'Layers', ['layer', 'shift', 'page'], 'host', true);
+    }
+    for (const group of groups)
+      for (const by of [1, -1] as const)
+        add({ do: 'layerStep', group, by, wrap: true }, 'Layers', ['layer', 'cycle'], 'host', true);
+    for (const id of profile.flagOrder)
+      for (const how of ['toggle', 'hold', 'on', 'off'] as const)
+        add({ do: 'flag', flag: id, how }, 'Flags', ['condition', 'switch'], 'host', true);
+  }
+  for (const host of profile.hostOrder) {
+    if (pressed)
+      add(
+        { do: 'notes', to: { host }, channel: 1, notes: [60] },
+        'Notes',
+        ['note', 'chord', 'play', 'instrument'],
+        'host',
+        true,
+      );
+    add(
+      { do: 'send', to: { host }, message: 'B0 66 value' },
+      'Messages',
+      ['any', 'midi', 'sysex', 'raw'],
+      'host',
+      true,
+    );
+    if (pressed)
+      add({ do: 'send', to: { host } }, 'Messages', ['raw', 'through', 'as it is'], 'host', true);
+  }
 }
 
 /** First letters of a label's words. */

@@ -21,6 +21,7 @@ const SCOPE_WORDS: Readonly<Record<ScopeChoice, string>> = {
   window: 'Strip of the bank',
   selected: 'What is selected',
   fixed: 'Always the same one',
+  focus: 'What has focus',
 };
 
 /** Finds a function by words. Opens inside the Function station. */

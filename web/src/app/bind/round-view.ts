@@ -1,7 +1,7 @@
 import { LAWS } from '@rondo/core/host';
-import type { Action, ControlRef, Profile } from '@rondo/core/profile';
+import type { Action, Binding, ControlRef, Gesture, Profile } from '@rondo/core/profile';
 import {
-  Feel,
+  Moves,
   STOP_STATION,
   Shows,
   Stop,
@@ -21,6 +21,7 @@ import {
 import { describePacked, packedToHex, toHex } from '@rondo/core/wire';
 import { Head, OutField, PartField, SlotField, type Frame } from '../engine/frame';
 import { actionName } from './names';
+import type { Stack } from './stack';
 
 /** What the round shows of the control in hand at one moment. */
 export interface RoundView {
@@ -32,7 +33,14 @@ export interface RoundView {
   readonly message: string;
   readonly hex: string;
   readonly ago: string;
+  /** The binding that stands here on the layer looked at; null where nothing is bound. */
+  readonly binding: Binding | null;
+  /** It is of a layer below, seen through this one. */
+  readonly below: boolean;
+  /** Its action that has a state, or its first. */
   readonly action: Action | null;
+  /** Which way the control has to go to meet its function, and how far; empty where they have met. */
+  readonly pickup: string;
   /** How the value is shaped, in a sentence. */
   readonly shape: string;
   readonly functionName: string;
@@ -62,6 +70,9 @@ const WHY: Readonly<Record<Stop, string>> = {
   [Stop.Played]:
     'This note is for playing, as the roles of its port say: it fires no command. Change that under Ports.',
   [Stop.Busy]: 'The port to the host is full; presses pile up. Wait a moment.',
+  [Stop.OtherLayer]: 'Only bound on layers that are off now.',
+  [Stop.ConditionFalse]: 'Its condition does not hold now.',
+  [Stop.Pickup]: 'The control stands elsewhere than its function.',
 };
 
 const RULES: Readonly<Record<Shows, string>> = {
@@ -131,7 +142,13 @@ function valueText(pattern: Pattern, isPress: boolean, raw: number): string {
 }
 
 /** Reads the round of the selected part off a frame. Null where the part is not in the plan. */
-export function roundView(profile: Profile, frame: Frame, selected: ControlRef): RoundView | null {
+export function roundView(
+  profile: Profile,
+  frame: Frame,
+  selected: ControlRef,
+  stack: Stack,
+  gesture: Gesture,
+): RoundView | null {
   const { plan } = frame;
   const key = partKey(selected.surface, selected.control, selected.part);
   const index = plan.parts.findIndex((part) => part.key === key);
@@ -141,19 +158,27 @@ export function roundView(profile: Profile, frame: Frame, selected: ControlRef):
   const heard = at >= 0;
   const raw = frame.part(index, PartField.Raw);
   const packed = frame.part(index, PartField.Packed);
-  const actionPlan = part.actions[0];
-  const action = actionPlan?.action ?? null;
+  const seen = stack.of(selected, gesture);
+  const binding = seen?.binding ?? null;
+  const bound = binding ? plan.bindings.find(({ id }) => id === binding.id) : undefined;
+  const actionPlan = bound ? plan.actions[bound.shown >= 0 ? bound.shown : bound.first] : undefined;
+  const action = actionPlan?.action ?? binding?.actions[0] ?? null;
+  // What another binding has done says nothing about the one that is looked at.
+  const ran = frame.part(index, PartField.Binding);
+  const own = ran < 0 || plan.bindings[ran].id === binding?.id;
 
   const answer = answerOf(plan, selected);
   const out = answer >= 0 ? plan.outs[answer] : null;
   const slotHit = frame.part(index, PartField.Slot);
   const shown = answer >= 0 ? frame.out(answer, OutField.Slot) : -1;
   const aim = actionPlan?.aim;
-  const aimed = aim
-    ? aim.offset < 0
-      ? aim.base
-      : aim.base + aim.offset + frame.head(Head.Bank)
-    : -1;
+  const aimed =
+    aim && aim.strips >= 0
+      ? aim.offset < 0
+        ? aim.base
+        : aim.base + aim.offset + frame.head(Head.Bank)
+      : -1;
+  const pickup = own ? pickupText(frame.part(index, PartField.Gap), action) : '';
   const slot = shown >= 0 ? shown : aimed >= 0 && aimed < plan.slots.length ? aimed : slotHit;
   const slotPlan = slot >= 0 ? plan.slots[slot] : null;
   const know = slotPlan ? KNOW_WORDS[frame.slot(slot, SlotField.Know)] : '';
@@ -161,7 +186,7 @@ export function roundView(profile: Profile, frame: Frame, selected: ControlRef):
   const reports = slotPlan?.reports ?? false;
   const law = slotPlan ? LAWS[slotPlan.law] : null;
 
-  const last = heard ? (frame.part(index, PartField.Stop) as Stop) : Stop.None;
+  const last = heard && own ? (frame.part(index, PartField.Stop) as Stop) : Stop.None;
   const hostLink = actionPlan?.link ?? -1;
   // What has been mended since the last message no longer stops the next.
   const mended =
@@ -174,14 +199,17 @@ export function roundView(profile: Profile, frame: Frame, selected: ControlRef):
   return {
     control: part.control.label,
     part: PART_NAMES[selected.part],
-    value: part.feel === Feel.Absolute ? frame.part(index, PartField.Position) : null,
+    value: part.moves === Moves.Absolute ? frame.part(index, PartField.Position) : null,
     valueText: heard
       ? valueText(part.pattern, selected.part === 'push' || selected.part === 'touch', raw)
       : 'not touched yet',
     message: heard ? describePacked(packed) : 'Touch the control to see what it sends.',
     hex: heard ? packedToHex(packed) : '',
     ago: heard ? ago(frame.head(Head.Time) - at) : '',
+    binding,
+    below: seen?.below ?? false,
     action,
+    pickup,
     shape: shapeText(action, law),
     functionName: action ? actionName(profile, action) : '',
     functionValue: slotPlan && law && reports && know !== 'unknown' ? law.format(value) : '',
@@ -202,19 +230,50 @@ export function roundView(profile: Profile, frame: Frame, selected: ControlRef):
           why: 'The port from the surface is closed: nothing arrives. Choose it under Ports.',
         }
       : station
-        ? { station, why }
+        ? { station, why: pickup && stop === Stop.Pickup ? pickup : why }
         : null,
     silent: silence(frame, out, action, slotPlan !== null && reports && know === 'unknown'),
   };
 }
 
+/** Where the function is, seen from the control. */
+function pickupText(gap: number, action: Action | null): string {
+  if (gap === 0) return '';
+  const inverted =
+    action?.do === 'function' &&
+    (action.shape?.invert ?? false) !== (action.shape?.low ?? 0) > (action.shape?.high ?? 1);
+  const up = gap > 0 !== inverted;
+  const far = Math.max(1, Math.round(Math.abs(gap) * 100));
+  return `${up ? '▲ Further up' : '▼ Further down'} by ${far} % to meet the value.`;
+}
+
 function shapeText(action: Action | null, law: { format(value: number): string } | null): string {
   if (action?.do === 'bank') return 'Each press moves the bank window.';
-  if (action?.do !== 'function') return 'Passed on as it is.';
+  if (action?.do === 'layer' && action.how === 'hold') return 'For as long as it is held.';
+  if (action?.do !== 'function') return action ? 'At each press.' : 'Passed on as it is.';
   if (action.behaviour === 'set' && law)
     return `Each press sets it to ${law.format(action.to ?? 1)}.`;
-  return 'Passed on as it is.';
+  if (action.behaviour === 'step') return 'Each press goes on by a step.';
+  const { shape } = action;
+  if (shape?.zones) return `${shape.zones.length} zones.`;
+  const words = [
+    shape?.curve && shape.curve.kind !== 'linear' ? CURVE_WORDS[shape.curve.kind] : '',
+    (shape?.low ?? 0) !== 0 || (shape?.high ?? 1) !== 1
+      ? `from ${law?.format(shape?.low ?? 0)} to ${law?.format(shape?.high ?? 1)}`
+      : '',
+    shape?.invert ? 'turned round' : '',
+    shape?.steps ? `in ${shape.steps} steps` : '',
+    shape?.deadMiddle ? 'with a dead middle' : '',
+  ].filter(Boolean);
+  if (words.length > 0) return `${words.join(', ').replace(/^./, (c) => c.toUpperCase())}.`;
+  return 'Straight: the whole travel is the whole range.';
 }
+
+const CURVE_WORDS = {
+  exponential: 'exponential',
+  s: 'an S curve',
+  drawn: 'a drawn curve',
+} as const;
 
 /** Why nothing can come back to a control, and from which station on. */
 function silence(

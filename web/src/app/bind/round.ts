@@ -14,11 +14,11 @@ import { Button } from 'primeng/button';
 import { SelectButton } from 'primeng/selectbutton';
 import { FormsModule } from '@angular/forms';
 import {
-  bind,
-  unbind,
+  GESTURES,
   type Action,
   type ControlRef,
   type FunctionAction,
+  type Gesture,
   type Profile,
 } from '@rondo/core/profile';
 import type { Station } from '@rondo/core/round';
@@ -26,18 +26,17 @@ import { PART_NAMES, inputsOf, type ControlKind, type InputPart } from '@rondo/c
 import { EngineService } from '../engine/engine.service';
 import type { Frame } from '../engine/frame';
 import { selectionActions } from '../state/actions';
-import { DocumentEditor } from '../state/documents';
-import { LibraryService } from '../state/library';
 import { choicesFor } from './choices';
 import { Finder } from './finder';
-import { actionName, modelOf } from './names';
+import { GESTURE_WORDS, modelOf } from './names';
 import { roundView, strayText, type RoundView } from './round-view';
 import { ShapeCurve } from './shape-curve';
+import { Workbench, type Panel } from './workbench';
 
 const BEHAVIOUR_WORDS = [
   { label: 'Toggle', value: 'toggle', about: 'One press on, the next off.' },
   { label: 'While held', value: 'momentary', about: 'On while held, off when let go.' },
-  { label: 'Only on', value: 'set', about: 'Each press switches it on.' },
+  { label: 'Set', value: 'set', about: 'Each press sets one value.' },
 ] as const;
 
 /** The round is text: it is read off in every fourth frame, never in one that draws the host. */
@@ -72,23 +71,13 @@ export class Round {
   protected readonly stray = signal<string | null>(null);
   protected readonly behaviours = [...BEHAVIOUR_WORDS];
   protected readonly steps = [...STEPS];
+  protected readonly bench = inject(Workbench);
   private readonly store = inject(Store);
-  private readonly editor = inject(DocumentEditor);
-  private readonly library = inject(LibraryService);
   private readonly engine = inject(EngineService);
   private shownKey = '';
 
-  private readonly surface = computed(() => {
-    const selected = this.selected();
-    const surfaces = this.profile().surfaces;
-    return selected && Object.hasOwn(surfaces, selected.surface)
-      ? this.library.surface(surfaces[selected.surface].model)
-      : undefined;
-  });
-  protected readonly control = computed(() => {
-    const selected = this.selected();
-    return this.surface()?.controls.find((c) => c.id === selected?.control) ?? null;
-  });
+  protected readonly control = this.bench.control;
+  private readonly surface = this.bench.surface;
   /** The parts that can be bound, to switch between: an encoder turns and is pressed. */
   protected readonly parts = computed(() => {
     const control = this.control();
@@ -101,16 +90,33 @@ export class Round {
         label: part === 'value' && TURNED.has(control.kind) ? 'turn' : PART_NAMES[part],
       }));
   });
+  protected readonly gestures = computed(() => {
+    const selected = this.selected();
+    if (!selected || !this.bench.isPress()) return [];
+    const stack = this.bench.stack();
+    return GESTURES.map((gesture) => ({
+      gesture,
+      label: GESTURE_WORDS[gesture],
+      bound: stack?.of(selected, gesture) !== undefined,
+    }));
+  });
+  /** Where the binding stands, seen from the layer that is looked at. */
+  protected readonly place = computed(() => {
+    const seen = this.bench.seen();
+    const profile = this.bench.profile();
+    if (!seen || !profile || profile.layerOrder.length < 2) return '';
+    const label = profile.layers[seen.binding.layer]?.label ?? seen.binding.layer;
+    return seen.below ? `from ${label}` : `on ${label}`;
+  });
+  protected readonly others = computed(() => (this.bench.binding()?.actions.length ?? 1) - 1);
   protected readonly choices = computed(() => {
     const control = this.control();
     const selected = this.selected();
-    if (!control || !selected || !this.finderOpen()) return [];
-    const nameOf = (ref: ControlRef) =>
-      this.library
-        .surface(this.profile().surfaces[ref.surface]?.model ?? '')
-        ?.controls.find((c) => c.id === ref.control)?.label ?? ref.control;
     const surface = this.surface();
-    return surface ? choicesFor(this.profile(), surface, control, selected.part, nameOf) : [];
+    if (!control || !selected || !surface || !this.finderOpen()) return [];
+    return choicesFor(this.profile(), surface, control, selected.part, (ref) =>
+      this.bench.controlName(ref),
+    );
   });
   private readonly action = computed(() => this.view()?.action ?? null);
   /** Behaviours that make sense for the bound function; none where there is nothing to choose. */
@@ -127,6 +133,10 @@ export class Round {
   protected readonly behaviourAbout = computed(
     () => BEHAVIOUR_WORDS.find((b) => b.value === this.behaviour())?.about ?? '',
   );
+  protected readonly shape = computed(() => {
+    const action = this.action();
+    return action?.do === 'function' ? (action.shape ?? {}) : {};
+  });
   protected readonly step = computed(() => {
     const action = this.action();
     return action?.do === 'function' ? (action.step ?? null) : null;
@@ -136,7 +146,8 @@ export class Round {
     const stop = this.engine.paint((frame) => this.read(frame), RHYTHM);
     inject(DestroyRef).onDestroy(stop);
     effect(() => {
-      this.profile();
+      this.bench.stack();
+      this.bench.gestureHere();
       this.selected();
       if (this.engine.frame) this.read(this.engine.frame);
     });
@@ -144,7 +155,11 @@ export class Round {
 
   private read(frame: Frame): void {
     const selected = this.selected();
-    const view = selected ? roundView(this.profile(), frame, selected) : null;
+    const stack = this.bench.stack();
+    const view =
+      selected && stack
+        ? roundView(this.profile(), frame, selected, stack, this.bench.gestureHere())
+        : null;
     const key = JSON.stringify(view);
     if (key !== this.shownKey) {
       this.shownKey = key;
@@ -167,29 +182,31 @@ export class Round {
   }
 
   protected bind(action: Action): void {
-    const selected = this.selected();
     this.finderOpenChange.emit(false);
-    if (!selected) return;
-    const name = `Bind ${this.control()?.label ?? ''} to ${actionName(this.profile(), action)}`;
-    this.editor.edit('profile', (profile) => bind(profile, name, selected, action));
+    this.bench.bind(action);
   }
 
-  protected unbind(): void {
-    const selected = this.selected();
-    if (!selected) return;
-    const name = `Unbind ${this.control()?.label ?? ''}`;
-    this.editor.edit('profile', (profile) => unbind(profile, name, selected));
+  protected setGesture(gesture: string): void {
+    this.bench.gesture.set(gesture as Gesture);
+  }
+
+  protected open(panel: Panel): void {
+    this.bench.panel.update((now) => (now === panel ? 'none' : panel));
   }
 
   protected setBehaviour(behaviour: FunctionAction['behaviour']): void {
-    const action = this.action();
-    if (action?.do !== 'function' || !behaviour) return;
-    const { to: _before, ...rest } = action;
-    this.bind({ ...rest, behaviour, ...(behaviour === 'set' ? { to: 1 } : {}) });
+    if (!behaviour) return;
+    this.bench.changeAction('Behaviour', (action) => {
+      if (action.do !== 'function') return;
+      action.behaviour = behaviour;
+      if (behaviour === 'set') action.to ??= 1;
+    });
   }
 
   protected setStep(step: number): void {
-    const action = this.action();
-    if (action?.do === 'function' && step) this.bind({ ...action, step });
+    if (step)
+      this.bench.changeAction('One tick', (action) => {
+        if (action.do === 'function') action.step = step;
+      });
   }
 }

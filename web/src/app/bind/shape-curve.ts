@@ -1,5 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { line, range, scaleLinear } from 'd3';
+import type { Shape } from '@rondo/core/profile';
+import { shaperOf } from '@rondo/core/round';
 
 const WIDTH = 84;
 const HEIGHT = 50;
@@ -11,7 +13,7 @@ const HEIGHT = 50;
   template: `
     <svg [attr.viewBox]="'0 0 ' + width + ' ' + height" aria-hidden="true">
       <rect x="0.5" y="0.5" [attr.width]="width - 1" [attr.height]="height - 1" />
-      <path [attr.d]="path" />
+      <path [attr.d]="path()" />
       @if (point(); as p) {
         <line [attr.x1]="p.x" [attr.x2]="p.x" [attr.y1]="height" [attr.y2]="p.y" />
         <line x1="0" [attr.x2]="p.x" [attr.y1]="p.y" [attr.y2]="p.y" />
@@ -47,18 +49,22 @@ const HEIGHT = 50;
 export class ShapeCurve {
   /** Control position, 0…1; null where there is no live point. */
   readonly value = input<number | null>(null);
+  readonly shape = input<Shape>({});
   protected readonly width = WIDTH;
   protected readonly height = HEIGHT;
   private readonly x = scaleLinear([0, 1], [4, WIDTH - 4]);
   private readonly y = scaleLinear([0, 1], [HEIGHT - 4, 4]);
-  /** One layer, one shape for now: what goes in comes out. */
-  protected readonly path =
-    line<number>(
-      (share) => this.x(share),
-      (share) => this.y(share),
-    )(range(0, 1.01, 0.1)) ?? '';
+  private readonly shaper = computed(() => shaperOf(this.shape()));
+  protected readonly path = computed(
+    () =>
+      line<number>(
+        (share) => this.x(share),
+        (share) => this.y(Math.max(0, this.shaper().at(share))),
+      )(range(0, 1.001, 0.025)) ?? '',
+  );
   protected readonly point = computed(() => {
     const value = this.value();
-    return value === null ? null : { x: this.x(value), y: this.y(value) };
+    if (value === null) return null;
+    return { x: this.x(value), y: this.y(Math.max(0, this.shaper().at(value))) };
   });
 }

@@ -9,7 +9,7 @@ import {
   input,
   output,
 } from '@angular/core';
-import type { ControlRef, Profile } from '@rondo/core/profile';
+import type { Action, ControlRef, Profile } from '@rondo/core/profile';
 import { partKey } from '@rondo/core/round';
 import {
   inputsOf,
@@ -36,6 +36,7 @@ import {
 } from '../panel/geometry';
 import { MoverShape } from '../panel/mover-shape';
 import { tapeText } from './names';
+import type { Stack } from './stack';
 
 const RING_DOTS = 11;
 const PIXELS_PER_TICK = 7;
@@ -125,6 +126,7 @@ interface Drag {
           [size]="item.letter"
           [attr.data-id]="item.control.id"
           [class.bound]="item.bound"
+          [class.below]="item.below"
           [attr.transform]="item.place"
           [attr.tabindex]="item.role === 'img' ? null : 0"
           [attr.role]="item.role"
@@ -146,6 +148,7 @@ interface Drag {
         <g
           class="tape"
           [class.name]="!tape.bound"
+          [class.below]="tape.below"
           [attr.transform]="'translate(' + tape.x + ' ' + tape.y + ')'"
           aria-hidden="true"
         >
@@ -212,6 +215,8 @@ export class SurfaceDrawing {
   readonly profile = input.required<Profile>();
   readonly selected = input<ControlRef | null>(null);
   readonly bank = input(0);
+  /** What is bound, as it stands on the layer that is looked at. */
+  readonly stack = input.required<Stack>();
   readonly picked = output<ControlRef>();
 
   private readonly engine = inject(EngineService);
@@ -271,16 +276,13 @@ export class SurfaceDrawing {
     };
   });
 
-  private readonly actions = computed(() => {
-    const profile = this.profile();
-    const found = new Map<string, (typeof profile.bindings)[string]['actions'][number]>();
-    for (const key of profile.bindingOrder) {
-      const { control, actions } = profile.bindings[key];
-      if (control.surface === this.surfaceId())
-        found.set(`${control.control}/${control.part}`, actions[0]);
-    }
-    return found;
-  });
+  private seen(control: string, part: InputPart) {
+    return this.stack().first({ surface: this.surfaceId(), control, part });
+  }
+
+  private action(control: string, part: InputPart): Action | undefined {
+    return this.seen(control, part)?.binding.actions[0];
+  }
 
   /** Strips of tape: what each control that moves reaches now; its own name where it reaches nothing. */
   protected readonly tapes = computed(() => {
@@ -291,7 +293,8 @@ export class SurfaceDrawing {
       .filter((c) => mainPart(c.kind) === 'value')
       .filter((c) => c.kind === 'fader' || c.strip === undefined || !written.has(c.strip))
       .map((c) => {
-        const action = this.actions().get(`${c.id}/value`);
+        const seen = this.seen(c.id, 'value');
+        const action = seen?.binding.actions[0];
         const letter = TAPE.letter * unit;
         const width = Math.max(c.width, Math.min(TAPE.width * unit, this.roomFor(c)));
         const text = action ? tapeText(this.profile(), action, this.bank()) : c.label;
@@ -299,6 +302,7 @@ export class SurfaceDrawing {
         return {
           id: c.id,
           bound: action !== undefined,
+          below: seen?.below ?? false,
           x: c.x + c.width / 2 - width / 2,
           y: Math.min(below, height - TAPE.height * unit),
           width,
@@ -334,9 +338,8 @@ export class SurfaceDrawing {
     const relative = turns(surface, control, 'value');
     const silent = inputs.length === 0;
     const role = silent ? 'img' : mainPart(control.kind) === 'push' ? 'button' : 'slider';
-    const action = inputs
-      .map((part) => this.actions().get(`${control.id}/${part}`))
-      .find((found) => found !== undefined);
+    const seen = inputs.map((part) => this.seen(control.id, part)).find((one) => one !== undefined);
+    const action = seen?.binding.actions[0];
     const does = action ? tapeText(this.profile(), action, this.bank()) : 'nothing bound';
     const isDisplay = control.kind === 'display';
     const lies = isLying(control) ? 'horizontal' : 'vertical';
@@ -344,6 +347,7 @@ export class SurfaceDrawing {
       control,
       role,
       bound: isDisplay || action !== undefined,
+      below: seen?.below ?? false,
       legend: this.legend(control),
       letter: this.letter(control),
       place: `translate(${control.x} ${control.y})`,
@@ -363,7 +367,7 @@ export class SurfaceDrawing {
   /** What stands on a key: its sign, else what it does, else its name. */
   private legend(control: Control): string {
     if (mainPart(control.kind) !== 'push') return '';
-    const action = this.actions().get(`${control.id}/push`);
+    const action = this.action(control.id, 'push');
     if (control.kind === 'key' && !action) return '';
     const size = this.letter(control);
     if (control.legend === undefined && !action) return fitName(control.label, control.width, size);

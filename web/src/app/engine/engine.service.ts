@@ -2,7 +2,7 @@ import { Injectable, effect, inject, signal } from '@angular/core';
 import { z } from 'zod';
 import type { Profile } from '@rondo/core/profile';
 import { CLOCK } from '@rondo/core/wire';
-import { compile, type Plan } from '@rondo/core/round';
+import { compile, type Plan, type SessionState } from '@rondo/core/round';
 import { Frame, Head, frameLength } from './frame';
 import { libraryWith, type OwnSurfaces } from './library';
 import { Midi } from './midi';
@@ -23,7 +23,12 @@ const choiceSchema = z.object({
     .optional(),
 });
 export type PortChoice = z.infer<typeof choiceSchema>;
-const sessionSchema = z.object({ bank: z.number(), ports: z.record(z.string(), choiceSchema) });
+const sessionSchema = z.object({
+  bank: z.number(),
+  ports: z.record(z.string(), choiceSchema),
+  layers: z.array(z.string()).max(64).default([]),
+  flags: z.record(z.string(), z.boolean()).default({}),
+});
 type Session = z.infer<typeof sessionSchema>;
 
 export const SIMULATED: PortChoice = { real: false, input: null, output: null };
@@ -59,6 +64,8 @@ export class EngineService {
   readonly restarts = signal(0);
   /** Tempo of the clock that is followed, beats a minute; null while none comes. */
   readonly tempo = signal<number | null>(null);
+  /** Layers and flags that are on, as the engine tells whenever they change. */
+  readonly session = signal<SessionState>({ layers: [], flags: {} });
   private clock = new Tempo();
   displays: readonly string[] = [];
   slotTexts: readonly string[] = [];
@@ -82,6 +89,7 @@ export class EngineService {
   private asked = false;
   private unanswered = 0;
   private holdOff = false;
+  private choosing = false;
   private savedBank = 0;
 
   constructor() {
@@ -156,6 +164,7 @@ export class EngineService {
     this.waitingBuffer = null;
     if (this.profile) this.sendProfile(this.profile);
     if (this.holdOff) this.post({ kind: 'holdOff', on: true });
+    if (this.choosing) this.post({ kind: 'choosing', on: true });
   }
 
   private post(message: ToWorker, transfer: Transferable[] = []): void {
@@ -205,6 +214,10 @@ export class EngineService {
         if (sent) this.acknowledge(message.link, message.bytes.length);
         return;
       }
+      case 'session':
+        this.session.set(message.state);
+        this.writeSession();
+        return;
       case 'will':
         this.wills.set(message.link, message.bytes);
         return;
@@ -235,6 +248,7 @@ export class EngineService {
       const session = this.readSession();
       this.choices.set(session.ports);
       this.savedBank = session.bank;
+      this.session.set({ layers: session.layers, flags: session.flags });
     }
     if (this.worker) this.sendProfile(profile, changedProfile);
   }
@@ -245,6 +259,7 @@ export class EngineService {
     this.post({ kind: 'profile', version: this.version, profile, surfaces: this.surfaces });
     if (!fresh) return;
     this.post({ kind: 'bankAt', start: this.savedBank });
+    this.post({ kind: 'session', state: this.session() });
     this.applyPorts();
   }
 
@@ -298,6 +313,21 @@ export class EngineService {
   setHoldOff(on: boolean): void {
     this.holdOff = on;
     this.post({ kind: 'holdOff', on });
+  }
+
+  /** Nothing that is touched acts, as while a control is being chosen. */
+  setChoosing(on: boolean): void {
+    this.choosing = on;
+    this.post({ kind: 'choosing', on });
+  }
+
+  /** Turns a layer on or off. */
+  setLayer(id: string, on: boolean): void {
+    this.post({ kind: 'layer', id, on });
+  }
+
+  setFlag(id: string, on: boolean): void {
+    this.post({ kind: 'flag', id, on });
   }
 
   panic(): void {
@@ -417,7 +447,7 @@ export class EngineService {
     try {
       return sessionSchema.parse(JSON.parse(localStorage.getItem(this.sessionKey) ?? ''));
     } catch {
-      return { bank: 0, ports: {} };
+      return { bank: 0, ports: {}, layers: [], flags: {} };
     }
   }
 
@@ -428,7 +458,13 @@ export class EngineService {
   }
 
   private writeSession(): void {
-    const session: Session = { bank: this.savedBank, ports: { ...this.choices() } };
+    const { layers, flags } = this.session();
+    const session: Session = {
+      bank: this.savedBank,
+      ports: { ...this.choices() },
+      layers: [...layers],
+      flags: { ...flags },
+    };
     try {
       localStorage.setItem(this.sessionKey, JSON.stringify(session));
     } catch {

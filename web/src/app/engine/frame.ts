@@ -1,7 +1,7 @@
 import type { Plan } from '@rondo/core/round';
 
 const HEADER = 16;
-const PER_PART = 8;
+const PER_PART = 10;
 const PER_OUT = 3;
 const PER_SLOT = 2;
 
@@ -19,6 +19,11 @@ export const enum Head {
   /** A bit for each open end: input of link n is bit 2n, its output bit 2n + 1. */
   Open,
   HoldOff,
+  /** Values that were held at an end of their range, so far. */
+  Clamped,
+  /** Chains of causes that were cut so far, and the binding that would have come round last. */
+  Cut,
+  LastCut,
 }
 
 /** What a frame tells of a part. */
@@ -32,6 +37,10 @@ export const enum PartField {
   Slot,
   Shaped,
   Raw,
+  /** Binding that took its last message; −1 where none did. */
+  Binding,
+  /** How far its function is from it; see `RoundLog.gap`. */
+  Gap,
 }
 export const enum OutField {
   Value,

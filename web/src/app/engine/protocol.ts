@@ -1,4 +1,5 @@
 import type { Profile } from '@rondo/core/profile';
+import type { SessionState } from '@rondo/core/round';
 import type { OwnSurfaces } from './library';
 
 /** What a hand does to a control of the drawing. `value` is a position 0…1, 1 or 0, ticks, a pressure 0…1, or a page. */
@@ -15,6 +16,12 @@ export type ToWorker =
   | ({ kind: 'hand' } & Hand)
   | { kind: 'host'; link: string; address: string; value: number }
   | { kind: 'holdOff'; on: boolean }
+  /** Nothing that is touched acts, as while a control is being chosen. */
+  | { kind: 'choosing'; on: boolean }
+  | { kind: 'layer'; id: string; on: boolean }
+  | { kind: 'flag'; id: string; on: boolean }
+  /** Layers and flags as they were in an earlier session. */
+  | { kind: 'session'; state: SessionState }
   | { kind: 'panic' }
   | { kind: 'repaint' }
   | { kind: 'bank'; by: number }
@@ -36,4 +43,6 @@ export type FromWorker =
   | { kind: 'send'; link: string; bytes: Uint8Array }
   /** Bytes that release what is held, should the worker die. */
   | { kind: 'will'; link: string; bytes: Uint8Array }
+  /** Layers and flags have changed. */
+  | { kind: 'session'; state: SessionState }
   | { kind: 'pong' };

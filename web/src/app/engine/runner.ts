@@ -1,5 +1,5 @@
 import type { Profile } from '@rondo/core/profile';
-import { Feel, compile } from '@rondo/core/round';
+import { Moves, compile } from '@rondo/core/round';
 import { World } from '@rondo/core/standin';
 import { Frame, Head, OutField, PartField, SlotField, frameLength } from './frame';
 import { libraryWith, type OwnSurfaces } from './library';
@@ -14,6 +14,7 @@ export class Runner {
   private version = -1;
   private willVersion = -1;
   private textVersion = -1;
+  private sessionVersion = -1;
   private lastT = 0;
   private readonly unsent = new Map<string, Uint8Array>();
 
@@ -34,6 +35,7 @@ export class Runner {
   tick(): void {
     this.world?.advance(this.time());
     this.tellWill();
+    this.tellSession();
   }
 
   private time(): number {
@@ -53,6 +55,7 @@ export class Runner {
       this.obey(this.world, message);
       this.world.settle();
       this.tellWill();
+      this.tellSession();
     }
   }
 
@@ -68,6 +71,7 @@ export class Runner {
     this.version = version;
     this.textVersion = -1;
     this.willVersion = -1;
+    this.sessionVersion = -1;
     this.tick();
   }
 
@@ -110,6 +114,18 @@ export class Runner {
       }
       case 'holdOff':
         engine.holdOff = message.on;
+        return;
+      case 'choosing':
+        engine.choosing = message.on;
+        return;
+      case 'layer':
+        engine.setLayer(message.id, message.on, t);
+        return;
+      case 'flag':
+        engine.setFlag(message.id, message.on, t);
+        return;
+      case 'session':
+        engine.restore(message.state, t);
         return;
       case 'panic':
         engine.panic(t);
@@ -158,6 +174,14 @@ export class Runner {
     });
   }
 
+  /** Tells the page which layers and flags are on, whenever that changes. */
+  private tellSession(): void {
+    const { engine } = this.world ?? {};
+    if (!engine || engine.sessionVersion === this.sessionVersion) return;
+    this.sessionVersion = engine.sessionVersion;
+    this.post({ kind: 'session', state: engine.session() });
+  }
+
   private fill(buffer: ArrayBuffer): void {
     const { world } = this;
     if (world) {
@@ -193,6 +217,9 @@ export class Runner {
     });
     frame.setHead(Head.Open, open);
     frame.setHead(Head.HoldOff, engine.holdOff ? 1 : 0);
+    frame.setHead(Head.Clamped, engine.clamped);
+    frame.setHead(Head.Cut, engine.causes.cut);
+    frame.setHead(Head.LastCut, engine.causes.lastCut);
     engine.pages.forEach((page, link) => frame.setPage(link, page));
   }
 
@@ -203,8 +230,8 @@ export class Runner {
       const desk = world.desks.get(plan.links[part.link].key);
       const { id } = part.control;
       let position: number = engine.down[p];
-      if (part.feel === Feel.Relative) position = desk?.turned(id) ?? 0;
-      else if (part.feel === Feel.Absolute) {
+      if (part.moves === Moves.Relative) position = desk?.turned(id) ?? 0;
+      else if (part.moves === Moves.Absolute) {
         const byHand = world.isReal(part.link) && engine.hand[p] >= 0;
         position = byHand ? engine.hand[p] : (desk?.position(id) ?? 0);
       }
@@ -217,6 +244,8 @@ export class Runner {
       frame.setPart(p, PartField.Slot, log.slot[p]);
       frame.setPart(p, PartField.Shaped, log.shaped[p]);
       frame.setPart(p, PartField.Raw, log.value[p]);
+      frame.setPart(p, PartField.Binding, log.binding[p]);
+      frame.setPart(p, PartField.Gap, log.gap[p]);
     });
   }
 
@@ -235,9 +264,11 @@ export class Runner {
   private fillSlots(frame: Frame, world: World): void {
     const { engine } = world;
     engine.plan.slots.forEach((slot, i) => {
-      const host = world.isReal(slot.link)
-        ? undefined
-        : world.hosts.get(engine.plan.links[slot.link].key);
+      // Layers and flags are Rondo's own, and belong to no link.
+      const host =
+        slot.link < 0 || world.isReal(slot.link)
+          ? undefined
+          : world.hosts.get(engine.plan.links[slot.link].key);
       // A simulated host's picture is its own state; of a real one there is only what is known.
       frame.setSlot(i, SlotField.Value, host ? host.values[slot.local] : engine.beliefs.value[i]);
       frame.setSlot(i, SlotField.Know, engine.beliefs.know[i]);

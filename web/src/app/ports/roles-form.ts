@@ -1,5 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import { setRoles, type Profile, type Roles } from '@rondo/core/profile';
+import {
+  MESSAGE_KINDS,
+  setOnward,
+  setRoles,
+  type MessageKind,
+  type Onward,
+  type Profile,
+  type Roles,
+} from '@rondo/core/profile';
 import { noteName } from '@rondo/core/wire';
 import { DocumentEditor } from '../state/documents';
 
@@ -62,6 +70,37 @@ type Range = Roles['notes'][number];
             Its clock is the one to follow
           </label>
         </div>
+        <div class="row">
+          <label class="tick">
+            What is bound to nothing goes on to
+            <select
+              #onward
+              class="wide"
+              [attr.aria-label]="'Where messages of ' + row.label + ' go on to'"
+              (change)="sendOn(row.id, onward.value)"
+            >
+              <option value="">nowhere</option>
+              @for (to of row.places; track to.key) {
+                <option [value]="to.key" [selected]="to.key === row.onward">{{ to.label }}</option>
+              }
+            </select>
+          </label>
+          @if (row.onward) {
+            @for (kind of kinds; track kind) {
+              <label class="tick">
+                <input
+                  type="checkbox"
+                  [checked]="row.kinds.includes(kind)"
+                  (change)="toggleKind(row.id, kind)"
+                />
+                {{ kindWords[kind] }}
+              </label>
+            }
+          }
+        </div>
+        @if (row.onward) {
+          <p>Bindings that pass their message on send it there too, whatever its kind.</p>
+        }
       </fieldset>
     }
   `,
@@ -102,6 +141,9 @@ type Range = Roles['notes'][number];
       color: var(--ink-soft);
       font-size: 12px;
     }
+    .wide {
+      width: auto !important;
+    }
     .tick {
       display: flex;
       align-items: center;
@@ -135,6 +177,16 @@ export class RolesForm {
   private readonly editor = inject(DocumentEditor);
   protected readonly channels = Array.from({ length: 16 }, (_, i) => i + 1);
   protected readonly name = noteName;
+  protected readonly kinds = MESSAGE_KINDS;
+  protected readonly kindWords: Readonly<Record<MessageKind, string>> = {
+    note: 'notes',
+    controller: 'controllers',
+    program: 'programs',
+    bend: 'pitch bend',
+    pressure: 'pressure',
+    sysex: 'SysEx',
+    clock: 'clock, start and stop',
+  };
 
   protected readonly rows = computed(() => {
     const profile = this.profile();
@@ -142,6 +194,17 @@ export class RolesForm {
       id,
       label: profile.surfaces[id].label,
       roles: profile.surfaces[id].roles ?? { notes: [], clock: false },
+      onward: keyOf(profile.surfaces[id].onward?.to),
+      kinds: profile.surfaces[id].onward?.kinds ?? [],
+      places: [
+        ...profile.hostOrder.map((host) => ({
+          key: `host ${host}`,
+          label: profile.hosts[host].label,
+        })),
+        ...profile.surfaceOrder
+          .filter((other) => other !== id)
+          .map((other) => ({ key: `surface ${other}`, label: profile.surfaces[other].label })),
+      ],
     }));
   });
 
@@ -150,6 +213,23 @@ export class RolesForm {
       const before = profile.surfaces[id].roles ?? { notes: [], clock: false };
       return setRoles(profile, id, { ...before, ...part } as Roles);
     });
+  }
+
+  protected sendOn(id: string, key: string): void {
+    const [kind, to] = key.split(' ');
+    const kinds = this.profile().surfaces[id].onward?.kinds ?? [];
+    const onward: Onward | null =
+      key === '' ? null : { to: kind === 'host' ? { host: to } : { surface: to }, kinds };
+    this.editor.edit('profile', (profile) => setOnward(profile, id, onward));
+  }
+
+  protected toggleKind(id: string, kind: MessageKind): void {
+    const { onward } = this.profile().surfaces[id];
+    if (!onward) return;
+    const kinds = onward.kinds.includes(kind)
+      ? onward.kinds.filter((other) => other !== kind)
+      : [...onward.kinds, kind];
+    this.editor.edit('profile', (profile) => setOnward(profile, id, { ...onward, kinds }));
   }
 
   private rangesOf(id: string): Range[] {
@@ -182,3 +262,11 @@ export class RolesForm {
     this.change(id, index, next);
   }
 }
+
+/** A destination as the value of an option; empty for none. */
+const keyOf = (to: Onward['to'] | undefined): string =>
+  to === undefined
+    ? ''
+    : 'host' in to
+      ? `host ${to.host as string}`
+      : `surface ${to.surface as string}`;

@@ -1,8 +1,16 @@
 import { DestroyRef, Directive, ElementRef, inject, input } from '@angular/core';
-import { addressOf, valueText, type HostFunction, type HostModel } from '@rondo/core/host';
+import {
+  SELECTED,
+  addressOf,
+  valueText,
+  type HostFunction,
+  type HostModel,
+} from '@rondo/core/host';
 import { Know, type Plan } from '@rondo/core/round';
 import { EngineService } from '../../engine/engine.service';
 import { OutField, SlotField, type Frame } from '../../engine/frame';
+import { targetName } from '../names';
+import { Workbench } from '../workbench';
 
 const KEY_STEP = 0.01;
 const PAGE_STEP = 0.1;
@@ -50,6 +58,8 @@ export abstract class LivePicture {
 
   protected readonly address = addressOf;
   protected readonly engine = inject(EngineService);
+  /** On the Bind screen a function of the picture can be pointed at. */
+  readonly bench = inject(Workbench, { optional: true });
   protected readonly root: HTMLElement = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private nodes: Node[] = [];
   private turn = 0;
@@ -169,8 +179,9 @@ export abstract class LivePicture {
     const now = new Set<number>();
     plan.outs.forEach((_, i) => {
       const slot = frame.out(i, OutField.Slot);
-      if (slot >= 0 && plan.links[plan.slots[slot].link].id === this.hostId())
-        now.add(plan.slots[slot].strip);
+      // Layers and flags are Rondo's own and belong to no link.
+      const link = slot >= 0 ? plan.slots[slot].link : -1;
+      if (link >= 0 && plan.links[link].id === this.hostId()) now.add(plan.slots[slot].strip);
     });
     return now;
   }
@@ -185,9 +196,42 @@ export abstract class LivePicture {
     return element && address && kind ? { element, address, shape: kind as Shape } : null;
   }
 
+  /** Whether a click chooses a function and does nothing else. */
+  get points(): boolean {
+    return this.bench?.mode() === 'point';
+  }
+
+  private point({ address }: Target): void {
+    const fn = this.fns.get(address) ?? this.fnAt(address);
+    const profile = this.bench?.profile();
+    if (!fn || !profile) return;
+    const place = address.slice(fn.id.length + 1);
+    const strip = place === '' ? -1 : place === 'selected' ? SELECTED : Number(place) - 1;
+    const scope =
+      strip === SELECTED
+        ? ({ kind: 'selected' } as const)
+        : strip < 0
+          ? ({ kind: 'host' } as const)
+          : ({ kind: 'fixed', strip } as const);
+    const name = targetName(profile, { host: this.hostId(), function: fn.id, scope });
+    this.bench?.misfit.set('');
+    this.bench?.pointed.set({ host: this.hostId(), fn, strip, name });
+  }
+
+  private fnAt(address: string): HostFunction | undefined {
+    const id = address.split('/')[0];
+    return this.model().functions.find((fn) => fn.id === id);
+  }
+
   protected onDown(event: PointerEvent): void {
     const target = this.target(event);
-    if (!target || event.button !== 0 || this.real()) return;
+    if (!target || event.button !== 0) return;
+    if (this.points) {
+      event.preventDefault();
+      this.point(target);
+      return;
+    }
+    if (this.real()) return;
     const { element, address, shape } = target;
     if (shape === 'hold') {
       element.setPointerCapture(event.pointerId);
@@ -249,6 +293,11 @@ export abstract class LivePicture {
     if (!found || event.ctrlKey || event.metaKey || event.altKey) return;
     const { address, shape } = found;
     const press = event.key === 'Enter' || event.key === ' ';
+    if (this.points && press) {
+      event.preventDefault();
+      this.point(found);
+      return;
+    }
     const up = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key] ?? 0;
     if (shape === 'choice' && up !== 0) {
       event.preventDefault();

@@ -1,0 +1,3 @@
+/** The demo profiles, all invented. */
+export * from './neap-rink.js';
+export * from './nine-ferries.js';

@@ -1,0 +1,171 @@
+import { edit, type Edited } from '@rondo/core/document';
+import type { Draft } from 'immer';
+import { addBinding, dropBindings } from './edit.js';
+import type { Action, Condition } from './action.js';
+import type { Flag, Layer, Profile } from './profile.js';
+
+function freshId(taken: Readonly<Record<string, unknown>>, word: string, from: number): string {
+  let n = from;
+  while (Object.hasOwn(taken, `${word}-${n}`)) n++;
+  return `${word}-${n}`;
+}
+
+/** A label that no other has: with a number where it is taken. */
+function freshLabel(taken: readonly string[], label: string): string {
+  let name = label;
+  for (let n = 2; taken.includes(name); n++) name = `${label} ${n}`;
+  return name;
+}
+
+const labelsOf = (entries: Readonly<Record<string, { readonly label: string }>>): string[] =>
+  Object.values(entries).map(({ label }) => label);
+
+/** Adds a layer on top of all others. */
+export function addLayer(profile: Profile, label = 'Layer'): Edited<Profile> & { id: string } {
+  const id = freshId(profile.layers, 'layer', profile.layerOrder.length);
+  const name = freshLabel(labelsOf(profile.layers), label);
+  return {
+    ...edit(profile, `Add layer ${name}`, (draft) => {
+      draft.layers[id] = { id, label: name };
+      draft.layerOrder.push(id);
+    }),
+    id,
+  };
+}
+
+/** Changes a layer: its name, its group, what entering it does. */
+export const editLayer = (
+  profile: Profile,
+  name: string,
+  id: string,
+  change: (layer: Draft<Layer>) => void,
+): Edited<Profile> =>
+  edit(profile, name, (draft) => {
+    if (Object.hasOwn(draft.layers, id)) change(draft.layers[id]);
+  });
+
+/** How many bindings a layer has. */
+export const bindingsOnLayer = (profile: Profile, id: string): number =>
+  profile.bindingOrder.filter((key) => profile.bindings[key].layer === id).length;
+
+/** Takes a layer out with its bindings. The lowest stays. */
+export function removeLayer(profile: Profile, id: string): Edited<Profile> {
+  if (profile.layerOrder[0] === id || !Object.hasOwn(profile.layers, id))
+    return { document: profile, edit: null };
+  return edit(profile, `Remove layer ${profile.layers[id].label}`, (draft) => {
+    dropBindings(draft, (binding) => binding.layer === id);
+    Reflect.deleteProperty(draft.layers, id);
+    draft.layerOrder.splice(draft.layerOrder.indexOf(id), 1);
+  });
+}
+
+/** Moves a layer up (+1) or down (−1) in the order; the lowest stays where it is. */
+export function moveLayer(profile: Profile, id: string, by: number): Edited<Profile> {
+  const at = profile.layerOrder.indexOf(id);
+  const to = at + by;
+  if (at < 1 || to < 1 || to >= profile.layerOrder.length) return { document: profile, edit: null };
+  return edit(profile, `Move layer ${profile.layers[id].label}`, (draft) => {
+    draft.layerOrder.splice(at, 1);
+    draft.layerOrder.splice(to, 0, id);
+  });
+}
+
+/** Copies a layer, with its bindings, to a new one above all others. */
+export function copyLayer(profile: Profile, id: string): Edited<Profile> & { id: string } {
+  const copy = freshId(profile.layers, 'layer', profile.layerOrder.length);
+  const layer = profile.layers[id];
+  const label = freshLabel(labelsOf(profile.layers), layer.label);
+  return {
+    ...edit(profile, `Copy layer ${layer.label}`, (draft) => {
+      draft.layers[copy] = { ...layer, id: copy, label } as Draft<Layer>;
+      draft.layerOrder.push(copy);
+      for (const key of profile.bindingOrder) {
+        const { id: _id, ...binding } = profile.bindings[key];
+        if (binding.layer === id) addBinding(draft, { ...binding, layer: copy });
+      }
+    }),
+    id: copy,
+  };
+}
+
+/** Exchanges the bindings of two layers. */
+export const swapLayers = (profile: Profile, a: string, b: string): Edited<Profile> =>
+  edit(profile, `Swap ${profile.layers[a].label} and ${profile.layers[b].label}`, (draft) => {
+    for (const key of draft.bindingOrder) {
+      const binding = draft.bindings[key];
+      if (binding.layer === a) binding.layer = b;
+      else if (binding.layer === b) binding.layer = a;
+    }
+  });
+
+/** Adds a flag. */
+export function addFlag(profile: Profile, label = 'Flag'): Edited<Profile> & { id: string } {
+  const id = freshId(profile.flags, 'flag', profile.flagOrder.length + 1);
+  const name = freshLabel(labelsOf(profile.flags), label);
+  return {
+    ...edit(profile, `Add flag ${name}`, (draft) => {
+      draft.flags[id] = { id, label: name };
+      draft.flagOrder.push(id);
+    }),
+    id,
+  };
+}
+
+/** Changes a flag. */
+export const editFlag = (
+  profile: Profile,
+  name: string,
+  id: string,
+  change: (flag: Draft<Flag>) => void,
+): Edited<Profile> =>
+  edit(profile, name, (draft) => {
+    if (Object.hasOwn(draft.flags, id)) change(draft.flags[id]);
+  });
+
+/** Takes a flag out. What asks for it is kept, and shown as broken until it is mended. */
+export const removeFlag = (profile: Profile, id: string): Edited<Profile> =>
+  edit(profile, `Remove flag ${profile.flags[id].label}`, (draft) => {
+    Reflect.deleteProperty(draft.flags, id);
+    draft.flagOrder.splice(draft.flagOrder.indexOf(id), 1);
+  });
+
+/** How often bindings ask for a flag or change it. */
+export const usesOfFlag = (profile: Profile, id: string): number => {
+  const asks = (conditions: readonly Condition[] | undefined) =>
+    (conditions ?? []).some((condition) => 'flag' in condition && condition.flag === id);
+  const acts = (action: Action) =>
+    (action.do === 'flag' && action.flag === id) || asks(action.when);
+  return profile.bindingOrder.filter((key) => {
+    const { when, actions } = profile.bindings[key];
+    return asks(when) || actions.some(acts);
+  }).length;
+};
+
+/** Mends what names flags and layers that are gone: their conditions and actions go; bindings left empty go too. */
+export function mendReferences(profile: Profile, ids: readonly string[]): Edited<Profile> {
+  const flagGone = (flag: unknown) => !Object.hasOwn(profile.flags, flag as string);
+  const layerGone = (layer: unknown) => !Object.hasOwn(profile.layers, layer as string);
+  const lost = (condition: Condition): boolean =>
+    'flag' in condition
+      ? flagGone(condition.flag)
+      : 'layer' in condition
+        ? layerGone(condition.layer)
+        : false;
+  const wanted = new Set(ids);
+  return edit(profile, 'Mend what names what is gone', (draft) => {
+    for (const key of [...draft.bindingOrder]) {
+      if (!wanted.has(key)) continue;
+      const binding = draft.bindings[key];
+      if (binding.when) binding.when = binding.when.filter((c) => !lost(c));
+      for (const action of binding.actions)
+        if (action.when) action.when = action.when.filter((c) => !lost(c));
+      const stay = binding.actions.filter(
+        (action) =>
+          !(action.do === 'flag' && flagGone(action.flag)) &&
+          !(action.do === 'layer' && layerGone(action.layer)),
+      );
+      if (stay.length > 0) binding.actions = stay;
+      else dropBindings(draft, ({ id }) => id === key);
+    }
+  });
+}

@@ -1,0 +1,225 @@
+import { BOOTH, HOST_MODELS, STUDIO } from '@rondo/core/host';
+import { undo } from '@rondo/core/document';
+import { CROSSTIE_2, HARROW_8, PLINTH_32 } from '@rondo/core/surface';
+import {
+  addLayer,
+  applySeries,
+  bind,
+  bindingsOf,
+  copyLayer,
+  emptyProfile,
+  mirror,
+  mirrorPairs,
+  neapRink,
+  nineFerriesMix,
+  removeFlag,
+  removeLayer,
+  mendReferences,
+  seriesOf,
+  swapControls,
+  swapLayers,
+  type Action,
+  type Along,
+  type ControlRef,
+  type FunctionAction,
+  type Profile,
+} from './index.js';
+
+const fn = (
+  name: string,
+  scope: FunctionAction['scope'],
+  more: Partial<FunctionAction> = {},
+): FunctionAction => ({
+  do: 'function',
+  host: 'studio',
+  function: name,
+  scope,
+  behaviour: 'follow',
+  ...more,
+});
+const modelOf = (host: string) => HOST_MODELS.get(host);
+const on = (control: string, part: ControlRef['part'] = 'value', surface = 'desk'): ControlRef => ({
+  surface,
+  control,
+  part,
+});
+const actionsOn = (profile: Profile, ref: ControlRef) =>
+  bindingsOf(profile, ref).flatMap(({ actions }) => actions);
+
+/** A series from one binding along the controls of a surface. */
+function series(
+  profile: Profile,
+  surface: typeof HARROW_8,
+  ref: ControlRef,
+  count: number,
+  along: Along,
+  by = 1,
+  controlStep = 1,
+) {
+  const [binding] = bindingsOf(profile, ref);
+  const entries = seriesOf(
+    profile,
+    surface,
+    { binding: binding.id, count, along, by, controlStep },
+    modelOf,
+  );
+  return { entries, made: applySeries(profile, 'Series', binding.id, entries) };
+}
+
+describe('series', () => {
+  test('fader 1 → track 1, fader 2 → track 2 …, shown before it is made, taken back in one step', () => {
+    const start = bind(
+      emptyProfile('p', 'P'),
+      'Bind',
+      on('fader-1'),
+      fn('volume', { kind: 'fixed', strip: 0 }),
+    ).document;
+    const { entries, made } = series(start, HARROW_8, on('fader-1'), 8, 'strip');
+    expect(entries.map(({ control }) => control.control)).toEqual(
+      [1, 2, 3, 4, 5, 6, 7, 8].map((n) => `fader-${n}`),
+    );
+    for (let n = 1; n <= 8; n++)
+      expect(actionsOn(made.document, on(`fader-${n}`))).toEqual([
+        fn('volume', { kind: 'fixed', strip: n - 1 }),
+      ]);
+    expect(undo(made.document, made.edit!)).toEqual(start);
+  });
+
+  test('keys as semitones: the middle key 0, the next +1, down to −12 and up to +12', () => {
+    const middle = BOOTH.functions
+      .find(({ id }) => id === 'keyShift')!
+      .choices!.indexOf('0 semitones');
+    const shift: Action = fn(
+      'keyShift',
+      { kind: 'selected' },
+      { host: 'booth', behaviour: 'set', to: 0 },
+    );
+    const start = bind(neapRink(), 'Bind', on('key-5', 'push', 'keys'), shift).document;
+    const { entries } = series(start, PLINTH_32, on('key-5', 'push', 'keys'), 25, 'value');
+    const values = entries.map(
+      ({ actions }) => Math.round((actions![0] as FunctionAction).to! * 24) - middle,
+    );
+    expect(values).toEqual(Array.from({ length: 25 }, (_, n) => n - 12));
+  });
+
+  test('functions that end are not bound, and steps skip controls', () => {
+    const start = bind(
+      emptyProfile('p', 'P'),
+      'Bind',
+      on('function-1', 'push'),
+      fn('marker7', { kind: 'host' }, { behaviour: 'set', to: 1 }),
+    ).document;
+    const { entries, made } = series(start, HARROW_8, on('function-1', 'push'), 4, 'number', 1, 2);
+    expect(
+      entries.map(({ control, actions }) => [
+        control.control,
+        (actions?.[0] as FunctionAction | undefined)?.function,
+      ]),
+    ).toEqual([
+      ['function-1', 'marker7'],
+      ['function-3', 'marker8'],
+      ['function-5', undefined],
+      ['function-7', undefined],
+    ]);
+    expect(actionsOn(made.document, on('function-5', 'push'))).toEqual([]);
+  });
+
+  test('what a strip has not is left out: the master cannot be armed', () => {
+    const arm = fn('arm', { kind: 'fixed', strip: 15 }, { behaviour: 'toggle' });
+    const start = bind(emptyProfile('p', 'P'), 'Bind', on('arm-1', 'push'), arm).document;
+    const { entries } = series(start, HARROW_8, on('arm-1', 'push'), 3, 'strip');
+    expect(STUDIO.strips[16].group).toBe('bus');
+    expect(entries.map(({ actions }) => actions !== null)).toEqual([true, false, false]);
+  });
+});
+
+test('the left half copied to the right: deck 1 becomes deck 2, control by control', () => {
+  const pairs = mirrorPairs(CROSSTIE_2, 'left');
+  for (const { from, to } of pairs.filter(({ from: f }) => f.id.startsWith('left-')))
+    expect(to.id).toBe(from.id.replace('left', 'right'));
+  let profile = neapRink();
+  profile = bind(
+    profile,
+    'Bind',
+    on('left-high', 'value', 'mixer'),
+    fn('stem1', { kind: 'fixed', strip: 0 }, { host: 'booth' }),
+  ).document;
+  const { document } = mirror(profile, 'Copy', CROSSTIE_2, {
+    surface: 'mixer',
+    from: 'left',
+    strips: { from: 0, to: 1 },
+  });
+  expect(actionsOn(document, on('right-high', 'value', 'mixer'))).toEqual([
+    fn('stem1', { kind: 'fixed', strip: 1 }, { host: 'booth' }),
+  ]);
+  expect(actionsOn(document, on('left-high', 'value', 'mixer'))).toEqual(
+    actionsOn(profile, on('left-high', 'value', 'mixer')),
+  );
+});
+
+test('a panel that repeats itself is matched by place, with no name to go by', () => {
+  const controls = [0, 1, 2, 3].map((n) => ({
+    ...HARROW_8.controls.find(({ id }) => id === 'fader-1')!,
+    id: `f${n}`,
+    x: 10 + n * 50,
+  }));
+  const surface = { ...HARROW_8, width: 200, controls };
+  expect(mirrorPairs(surface, 'left').map(({ from, to }) => `${from.id}-${to.id}`)).toEqual([
+    'f0-f2',
+    'f1-f3',
+  ]);
+});
+
+test('replace, add and swap: what was there goes, stays beside it, or takes the other’s place', () => {
+  const profile = nineFerriesMix();
+  const target = fn('volume', { kind: 'window', offset: 1 });
+  const before = actionsOn(profile, on('fader-1'));
+  expect(actionsOn(bind(profile, 'B', on('fader-1'), target).document, on('fader-1'))).toEqual([
+    target,
+  ]);
+  const added = bind(profile, 'B', on('fader-1'), target, {}, 'add').document;
+  expect(actionsOn(added, on('fader-1'))).toEqual([...before, target]);
+  const swapped = bind(profile, 'B', on('fader-1'), target, {}, 'swap').document;
+  expect([actionsOn(swapped, on('fader-1')), actionsOn(swapped, on('fader-2'))]).toEqual([
+    [target],
+    before,
+  ]);
+});
+
+test('layers are added, copied with all they do, swapped and removed; two controls are exchanged', () => {
+  const start = nineFerriesMix();
+  const added = addLayer(start);
+  expect(added.document.layerOrder.at(-1)).toBe(added.id);
+  const copied = copyLayer(start, 'shift');
+  const of = (profile: Profile, layer: string) =>
+    profile.bindingOrder.filter((key) => profile.bindings[key].layer === layer).length;
+  expect(of(copied.document, copied.id)).toBe(of(start, 'shift'));
+  const swapped = swapLayers(start, 'sends', 'shift').document;
+  expect([of(swapped, 'sends'), of(swapped, 'shift')]).toEqual([
+    of(start, 'shift'),
+    of(start, 'sends'),
+  ]);
+  const removed = removeLayer(start, 'shift');
+  expect([of(removed.document, 'shift'), removed.document.layerOrder.includes('shift')]).toEqual([
+    0,
+    false,
+  ]);
+  expect(undo(removed.document, removed.edit!)).toEqual(start);
+  expect(removeLayer(start, 'base').edit).toBeNull();
+  const both = swapControls(start, 'Swap', on('play', 'push'), on('stop', 'push'), 'base').document;
+  expect(actionsOn(both, on('play', 'push')).map((a) => (a as FunctionAction).function)).toContain(
+    'stop',
+  );
+});
+
+test('what names a flag that is gone is mended in one step, and the binding works again', () => {
+  const gone = removeFlag(nineFerriesMix(), 'foot-record').document;
+  const asks = (profile: Profile) =>
+    profile.bindingOrder.filter((key) =>
+      JSON.stringify(profile.bindings[key]).includes('foot-record'),
+    );
+  expect(asks(gone).length).toBe(2);
+  const mended = mendReferences(gone, asks(gone)).document;
+  expect(asks(mended)).toEqual([]);
+  expect(actionsOn(mended, on('pedal-2', 'push', 'feet'))).toHaveLength(1);
+});

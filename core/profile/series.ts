@@ -1,0 +1,198 @@
+import { edit, type Edited } from '@rondo/core/document';
+import type { HostFunction, HostModel } from '@rondo/core/host';
+import { inputsOf, type Control, type InputPart, type Surface } from '@rondo/core/surface';
+import type { Action } from './action.js';
+import { addBinding, dropBindings, isOn } from './edit.js';
+import type { Binding, ControlRef, Profile } from './profile.js';
+
+/** What counts on from one control of a series to the next. */
+export const ALONG = ['strip', 'number', 'value', 'note', 'nothing'] as const;
+export type Along = (typeof ALONG)[number];
+
+export interface SeriesSpec {
+  /** Binding that is repeated. */
+  readonly binding: string;
+  /** How many controls in all, the first one included. */
+  readonly count: number;
+  /** Every so many controls; 2 for every second. */
+  readonly controlStep: number;
+  readonly along: Along;
+  /** By how much each control's function goes on. */
+  readonly by: number;
+}
+
+/** One binding of a series before it is made. */
+export interface SeriesEntry {
+  readonly control: ControlRef;
+  readonly label: string;
+  /** Null where the functions have come to their end. */
+  readonly actions: readonly Action[] | null;
+  /** It has something bound to it already. */
+  readonly taken: boolean;
+}
+
+/** The name of a control without its number: `pad` of `pad-12`. */
+const stemOf = (control: Control): string => control.id.replace(/\d+(?!.*\d)/, '#');
+
+/** Controls like this one, in reading order: those of its run of numbers, else all of its kind. */
+export function runOf(surface: Surface, control: Control, part: InputPart): Control[] {
+  const alike = surface.controls.filter(
+    (other) => other.kind === control.kind && inputsOf(surface, other).includes(part),
+  );
+  const run = alike.filter((other) => stemOf(other) === stemOf(control));
+  if (run.length > 1) return run;
+  const row = Math.max(control.height, 1);
+  return [...alike].sort((a, b) => Math.round((a.y - b.y) / row) || a.x - b.x);
+}
+
+const numberIn = (id: string): { stem: string; n: number; end: string } | null => {
+  const found = /^(.*?)(\d+)(\D*)$/.exec(id);
+  return found ? { stem: found[1], n: Number(found[2]), end: found[3] } : null;
+};
+
+const functionOf = (model: HostModel | undefined, id: string): HostFunction | undefined =>
+  model?.functions.find((fn) => fn.id === id);
+
+/** What of an action can count on, the likeliest first. */
+export function alongsOf(action: Action, model: HostModel | undefined): Along[] {
+  if (action.do === 'notes') return ['note', 'nothing'];
+  if (action.do !== 'function') return ['nothing'];
+  const fn = functionOf(model, action.function);
+  const found: Along[] = [];
+  const counted = numberIn(action.function);
+  const numbered =
+    counted !== null &&
+    functionOf(model, `${counted.stem}${counted.n + 1}${counted.end}`) !== undefined;
+  const setsChoice = action.behaviour === 'set' && fn?.choices !== undefined;
+  if (setsChoice) found.push('value');
+  if (numbered) found.push('number');
+  const { kind } = action.scope;
+  if (kind === 'fixed' || kind === 'window' || kind === 'focus') found.push('strip');
+  if (action.behaviour === 'set' && fn?.kind === 'continuous') found.push('value');
+  return [...found, 'nothing'];
+}
+
+/** An action counted on by some steps; null where its functions end. */
+export function counted(
+  action: Action,
+  along: Along,
+  by: number,
+  model: HostModel | undefined,
+): Action | null {
+  if (along === 'nothing' || by === 0) return action;
+  if (action.do === 'notes') {
+    const notes = action.notes.map((note) => note + by);
+    return notes.every((note) => note >= 0 && note <= 127) ? { ...action, notes } : null;
+  }
+  if (action.do !== 'function') return action;
+  const fn = functionOf(model, action.function);
+  const { scope } = action;
+  switch (along) {
+    case 'strip':
+      if (scope.kind === 'fixed') {
+        const strip = scope.strip + by;
+        const there = strip >= 0 && strip < (model?.strips.length ?? 0);
+        const has = there && fn?.messages[strip] !== null;
+        return has ? { ...action, scope: { ...scope, strip } } : null;
+      }
+      if (scope.kind === 'window') {
+        const offset = scope.offset + by;
+        return offset >= 0 && offset < Math.min(64, model?.strips.length ?? 0)
+          ? { ...action, scope: { ...scope, offset } }
+          : null;
+      }
+      if (scope.kind === 'focus') {
+        const slot = scope.slot + by;
+        return slot >= 0 && slot < 64 ? { ...action, scope: { ...scope, slot } } : null;
+      }
+      return action;
+    case 'number': {
+      const found = numberIn(action.function);
+      if (!found) return action;
+      const id = `${found.stem}${found.n + by}${found.end}`;
+      return functionOf(model, id) ? { ...action, function: id } : null;
+    }
+    default: {
+      const last = fn?.choices ? fn.choices.length - 1 : 100;
+      const at = Math.round((action.to ?? 1) * last) + by;
+      return at >= 0 && at <= last ? { ...action, to: at / last } : null;
+    }
+  }
+}
+
+/** What a series would bind, control by control; the first is the binding that is repeated. */
+export function seriesOf(
+  profile: Profile,
+  surface: Surface,
+  spec: SeriesSpec,
+  modelOf: (host: string) => HostModel | undefined,
+): SeriesEntry[] {
+  const binding = Object.hasOwn(profile.bindings, spec.binding)
+    ? profile.bindings[spec.binding]
+    : undefined;
+  const ref = binding?.control;
+  const control = ref && surface.controls.find(({ id }) => id === ref.control);
+  if (!binding || !ref || !control) return [];
+  const run = runOf(surface, control, ref.part);
+  const first = run.indexOf(control);
+  const taken = takenOf(profile, binding);
+  const entries: SeriesEntry[] = [];
+  for (let n = 0; n < spec.count; n++) {
+    const next = run.at(first + n * spec.controlStep);
+    if (!next || first + n * spec.controlStep >= run.length) break;
+    const actions = binding.actions.map((action) =>
+      counted(
+        action,
+        alongsOf(action, hostOf(action, modelOf)).includes(spec.along) ? spec.along : 'nothing',
+        n * spec.by,
+        hostOf(action, modelOf),
+      ),
+    );
+    const at = { ...ref, control: next.id };
+    entries.push({
+      control: at,
+      label: next.label,
+      actions: actions.every((action) => action !== null) ? actions : null,
+      taken: n > 0 && taken.has(next.id),
+    });
+  }
+  return entries;
+}
+
+const hostOf = (action: Action, modelOf: (host: string) => HostModel | undefined) =>
+  action.do === 'function' ? modelOf(action.host) : undefined;
+
+/** Controls of the same surface on which the same place is bound. */
+function takenOf(profile: Profile, like: Binding): Set<string> {
+  const gesture = like.gesture ?? 'press';
+  return new Set(
+    profile.bindingOrder
+      .map((key) => profile.bindings[key])
+      .filter(
+        ({ control, layer, gesture: other = 'press' }) =>
+          control?.surface === like.control?.surface &&
+          control?.part === like.control?.part &&
+          layer === like.layer &&
+          other === gesture,
+      )
+      .map(({ control }) => control?.control ?? ''),
+  );
+}
+
+/** Binds a series; what stood there goes. Controls without a function are left as they are. */
+export function applySeries(
+  profile: Profile,
+  name: string,
+  binding: string,
+  entries: readonly SeriesEntry[],
+): Edited<Profile> {
+  const { id: _id, ...like } = profile.bindings[binding];
+  return edit(profile, name, (draft) => {
+    for (const { control, actions } of entries) {
+      if (!actions || control.control === like.control?.control) continue;
+      const place = { layer: like.layer, gesture: like.gesture ?? ('press' as const) };
+      dropBindings(draft, (other) => isOn(other, control, place));
+      addBinding(draft, { ...like, control, actions: [...actions] });
+    }
+  });
+}

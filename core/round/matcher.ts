@@ -1,0 +1,132 @@
+import { choiceAt } from '@rondo/core/host';
+import type { BankWindow } from './bank.js';
+import { Know, type Beliefs } from './beliefs.js';
+import { FOCUS, type Plan } from './plan.js';
+import { A, B, C, P, S, type Tables } from './tables.js';
+
+/** Why no binding counts. */
+export const enum NoMatch {
+  /** Nothing is bound to this. */
+  Nothing = -1,
+  /** Something is, on layers that are off. */
+  OtherLayer = -2,
+  /** Something is, and its condition does not hold. */
+  Condition = -3,
+}
+
+/** Decides which binding counts and which slot an aim means, with layers, bank, focus and conditions as they are. */
+export class Matcher {
+  /** Layers that are on. */
+  readonly active: Uint8Array;
+  /** Page of parameters of each thing that can have focus, by focus. */
+  readonly focusPages: Uint8Array[];
+  private readonly truth: Uint8Array;
+
+  constructor(
+    readonly plan: Plan,
+    private readonly tables: Tables,
+    private readonly beliefs: Beliefs,
+    private readonly bank: BankWindow,
+  ) {
+    this.active = new Uint8Array(plan.layers.length);
+    this.focusPages = plan.focuses.map(({ tables: lists }) => new Uint8Array(lists.length));
+    this.truth = new Uint8Array(tables.conditionCount);
+  }
+
+  /** Slot of an aim with the bank window at `bank`; −1 where there is none. */
+  slotAt(base: number, offset: number, strips: number, bank: number): number {
+    if (base < 0) return -1;
+    if (strips === FOCUS) return this.focusSlot(base, offset);
+    if (offset >= 0 && offset + bank >= strips) return -1;
+    const slot = offset < 0 ? base : base + offset + bank;
+    return this.tables.slots[slot * S.Width + S.Exists] === 0 ? -1 : slot;
+  }
+
+  /** What has focus, as its place among all that can; −1 where the host has not told. */
+  focused(focus: number): number {
+    const { slot, tables } = this.plan.focuses[focus];
+    if (this.beliefs.know[slot] === Know.Unknown) return -1;
+    return choiceAt(tables.length, this.beliefs.value[slot]);
+  }
+
+  private focusSlot(focus: number, place: number): number {
+    const item = this.focused(focus);
+    if (item < 0) return -1;
+    const { tables, width } = this.plan.focuses[focus];
+    const at = this.focusPages[focus][item] * width + place;
+    return at < tables[item].length ? tables[item][at] : -1;
+  }
+
+  /** Turns the page of what has focus; false where there is no further one. */
+  turnFocusPage(focus: number, by: number, wrap: boolean): boolean {
+    const item = this.focused(focus);
+    if (item < 0) return false;
+    const { tables, width } = this.plan.focuses[focus];
+    const pages = Math.max(1, Math.ceil(tables[item].length / width));
+    const wanted = this.focusPages[focus][item] + by;
+    const page = wrap ? (wanted + pages) % pages : Math.max(0, Math.min(pages - 1, wanted));
+    if (page === this.focusPages[focus][item]) return false;
+    this.focusPages[focus][item] = page;
+    return true;
+  }
+
+  /** Whether a run of conditions holds. */
+  passes(first: number, count: number, bank: number): boolean {
+    for (let condition = first; condition < first + count; condition++)
+      if (!this.holds(condition, bank)) return false;
+    return true;
+  }
+
+  private holds(condition: number, bank: number): boolean {
+    const { conditions, conditionLow, conditionHigh } = this.tables;
+    const at = condition * C.Width;
+    const slot = this.slotAt(
+      conditions[at + C.Base],
+      conditions[at + C.Offset],
+      conditions[at + C.Strips],
+      bank,
+    );
+    if (slot < 0 || this.beliefs.know[slot] === Know.Unknown) return false;
+    const value = this.beliefs.value[slot];
+    return value >= conditionLow[condition] && value < conditionHigh[condition];
+  }
+
+  /** The binding that a gesture of a part means now, else a {@link NoMatch}. */
+  resolve(part: number, gesture: number, bank: number): number {
+    const { parts, candidates, bindings } = this.tables;
+    const at = part * P.Width + P.Candidates + gesture;
+    let why: number = NoMatch.Nothing;
+    for (let i = parts[at]; i < parts[at + 1]; i++) {
+      const binding = candidates[i];
+      const row = binding * B.Width;
+      if (this.active[bindings[row + B.Layer]] === 0) {
+        if (why === NoMatch.Nothing) why = NoMatch.OtherLayer;
+        continue;
+      }
+      const count = bindings[row + B.WhenCount];
+      if (count === 0 || this.passes(bindings[row + B.WhenFirst], count, bank)) return binding;
+      why = NoMatch.Condition;
+    }
+    return why;
+  }
+
+  /** Whether an action's own conditions hold. */
+  allows(action: number, bank: number): boolean {
+    const { acts } = this.tables;
+    const at = action * A.Width;
+    const count = acts[at + A.WhenCount];
+    return count === 0 || this.passes(acts[at + A.WhenFirst], count, bank);
+  }
+
+  /** Works out all conditions anew; true where one of them has changed. */
+  refresh(): boolean {
+    let changed = false;
+    for (let condition = 0; condition < this.truth.length; condition++) {
+      const now = this.holds(condition, this.bank.start) ? 1 : 0;
+      if (now === this.truth[condition]) continue;
+      this.truth[condition] = now;
+      changed = true;
+    }
+    return changed;
+  }
+}

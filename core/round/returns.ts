@@ -1,0 +1,298 @@
+import { valueText } from '@rondo/core/host';
+import type { Sender } from '@rondo/core/surface';
+import type { BankWindow } from './bank.js';
+import { Know, type Beliefs } from './beliefs.js';
+import type { Matcher } from './matcher.js';
+import type { Outbox } from './outbox.js';
+import { G, Moves, Shows, type Plan } from './plan.js';
+import { NOTHING, shaperOf, type Shaper } from './shaper.js';
+import { B, O, P, Pick, type Tables } from './tables.js';
+
+/** A surface's own meters fall a step about every 300 ms (common practice, no source). */
+const METER_FALL = 300_000;
+
+/** A display field is written at most this often, µs: nobody reads faster. */
+export const TEXT_EVERY = 40_000;
+
+const NEVER = -1;
+const NOTHING_SHOWN = -2;
+const LONG_AGO = -1e12;
+export const OUT_PRIORITIES = 5;
+
+/** Order in which outputs go out: motors, lights, rings, text, meters. */
+const PRIORITY: Readonly<Record<Shows, number>> = {
+  [Shows.Motor]: 0,
+  [Shows.Light]: 1,
+  [Shows.Ring]: 2,
+  [Shows.Text]: 3,
+  [Shows.Meter]: 4,
+};
+
+/** Gestures whose binding a light shows, the likeliest first. */
+const LIT_BY = [G.Press, G.Long, G.Double, G.Release] as const;
+
+/** What the way back needs of the rest of the engine. */
+export interface Stage {
+  readonly plan: Plan;
+  readonly tables: Tables;
+  readonly beliefs: Beliefs;
+  readonly matcher: Matcher;
+  readonly bank: BankWindow;
+  /** Where the hand last put an absolute control; below 0 where a motor has moved it since. By part. */
+  readonly hand: Float64Array;
+  readonly down: Uint8Array;
+  /** By link. */
+  readonly senders: readonly Sender[];
+  readonly outboxes: readonly Outbox[];
+  readonly now: number;
+  readonly motorsFree: boolean;
+}
+
+/** The way back: what every output of a surface is to show, and what it was last told. */
+export class Returns {
+  /** Last whole number sent to an output; below 0 where none was. */
+  readonly shown: Int32Array;
+  readonly shownText: string[];
+  /** The slot each output shows now; −1 where it shows none. */
+  readonly showing: Int32Array;
+  /** Which of its two sources a text shows. */
+  readonly textPick: Uint8Array;
+  private readonly shownAt: Float64Array;
+  private readonly binding: Int32Array;
+  private readonly shapers: Shaper[];
+  private readonly firstShowing: Int32Array;
+  private readonly nextShowing: Int32Array;
+  private readonly waiting: Int32Array;
+  private readonly isWaiting: Uint8Array;
+  private waitingCount = 0;
+  /** When a text that was put off is due, µs; Infinity where none is. */
+  waitingDue = Infinity;
+
+  constructor(private readonly stage: Stage) {
+    const count = stage.plan.outs.length;
+    this.shown = new Int32Array(count).fill(NOTHING_SHOWN);
+    this.shownText = new Array<string>(count).fill('');
+    this.shownAt = new Float64Array(count).fill(LONG_AGO);
+    this.showing = new Int32Array(count).fill(-1);
+    this.binding = new Int32Array(count).fill(-1);
+    this.shapers = new Array<Shaper>(count).fill(shaperOf(undefined));
+    this.textPick = new Uint8Array(count);
+    this.waiting = new Int32Array(count);
+    this.isWaiting = new Uint8Array(count);
+    this.nextShowing = new Int32Array(count);
+    this.firstShowing = new Int32Array(stage.plan.slots.length);
+  }
+
+  /** Takes over what the same output showed under another plan. */
+  carry(out: number, from: Returns, fromOut: number): void {
+    this.shown[out] = from.shown[fromOut];
+    this.shownText[out] = from.shownText[fromOut];
+    this.shownAt[out] = from.shownAt[fromOut];
+    this.textPick[out] = from.textPick[fromOut];
+  }
+
+  /** Works out anew what every output shows: after a move of the bank window, of a layer, or a new plan. */
+  retarget(): void {
+    this.firstShowing.fill(-1);
+    for (let out = 0; out < this.showing.length; out++) this.aimOut(out);
+  }
+
+  /** The binding whose state an output shows now; below 0 where there is none. */
+  private bindingOf(out: number): number {
+    const { outs } = this.stage.tables;
+    const at = out * O.Width;
+    const part = outs[at + (this.textPick[out] === 1 ? O.Part2 : O.Part)];
+    if (part < 0) return NEVER;
+    const { matcher, bank, tables } = this.stage;
+    if (tables.parts[part * P.Width + P.Moves] !== Moves.Press)
+      return matcher.resolve(part, G.Press, bank.start);
+    for (const gesture of LIT_BY) {
+      const binding = matcher.resolve(part, gesture, bank.start);
+      if (binding >= 0) return binding;
+    }
+    return NEVER;
+  }
+
+  private slotOf(out: number, binding: number): number {
+    if (binding < 0) return -1;
+    const { outs, bindings } = this.stage.tables;
+    const pick = outs[out * O.Width + (this.textPick[out] === 1 ? O.Pick2 : O.Pick)] as Pick;
+    const at =
+      binding * B.Width +
+      (pick === Pick.Own ? B.Base : pick === Pick.Name ? B.NameBase : B.MeterBase);
+    const { matcher, bank } = this.stage;
+    return matcher.slotAt(bindings[at], bindings[at + 1], bindings[at + 2], bank.start);
+  }
+
+  private aimOut(out: number): void {
+    const { tables, plan, senders } = this.stage;
+    const binding = this.bindingOf(out);
+    const slot = this.slotOf(out, binding);
+    this.binding[out] = binding;
+    this.showing[out] = slot;
+    const shown = binding < 0 ? -1 : tables.bindings[binding * B.Width + B.Shown];
+    this.shapers[out] = shown < 0 ? shaperOf(undefined) : tables.shapers[shown];
+    this.nextShowing[out] = -1;
+    if (slot >= 0) {
+      this.nextShowing[out] = this.firstShowing[slot];
+      this.firstShowing[slot] = out;
+      const at = out * O.Width;
+      if ((tables.outs[at + O.Shows] as Shows) === Shows.Ring)
+        senders[tables.outs[at + O.Link]].setRingStyle(
+          tables.outs[at + O.Local],
+          plan.slots[slot].law === 'pan' ? 'fromCentre' : 'fromEnd',
+        );
+    }
+    this.markOut(out);
+  }
+
+  /** Something of a slot has changed: what shows it is due. */
+  markSlot(slot: number): void {
+    for (let out = this.firstShowing[slot]; out >= 0; out = this.nextShowing[out])
+      this.markOut(out);
+  }
+
+  /** An output is due. */
+  markOut(out: number): void {
+    const { tables, outboxes, now } = this.stage;
+    const at = out * O.Width;
+    const box = outboxes[tables.outs[at + O.Link]];
+    if (!box.open) return;
+    const shows = tables.outs[at + O.Shows] as Shows;
+    if (shows === Shows.Text && now < this.shownAt[out] + TEXT_EVERY) this.wait(out);
+    else box.mark(tables.outs[at + O.Local], PRIORITY[shows]);
+  }
+
+  /** Puts a text off until its field may be written again. */
+  private wait(out: number): void {
+    if (this.isWaiting[out] !== 0) return;
+    this.isWaiting[out] = 1;
+    this.waiting[this.waitingCount++] = out;
+    this.waitingDue = Math.min(this.waitingDue, this.shownAt[out] + TEXT_EVERY);
+  }
+
+  /** Texts that were put off are due. */
+  endWaits(): void {
+    const count = this.waitingCount;
+    this.waitingCount = 0;
+    this.waitingDue = Infinity;
+    for (let i = 0; i < count; i++) {
+      const out = this.waiting[i];
+      this.isWaiting[out] = 0;
+      this.markOut(out);
+    }
+  }
+
+  /** What an output should show now, as it goes over the wire; {@link NEVER} where nothing is to be sent. */
+  private wantedWire(out: number): number {
+    const { tables, beliefs, senders, hand, down, motorsFree } = this.stage;
+    const at = out * O.Width;
+    const sender = senders[tables.outs[at + O.Link]];
+    const local = tables.outs[at + O.Local];
+    const slot = this.showing[out];
+    const known = slot >= 0 && beliefs.know[slot] !== Know.Unknown;
+    switch (tables.outs[at + O.Shows] as Shows) {
+      case Shows.Motor: {
+        const mover = tables.outs[at + O.Mover];
+        const touch = mover >= 0 ? tables.parts[mover * P.Width + P.Partner] : -1;
+        const touched = touch >= 0 && down[touch] !== 0;
+        const byHand = mover >= 0 ? hand[mover] : NEVER;
+        if (touched || !known) return byHand < 0 ? NEVER : sender.wire(local, byHand);
+        if (motorsFree) return NEVER;
+        const shaper = this.shapers[out];
+        const value = beliefs.value[slot];
+        if (shaper.isPlain) return sender.wire(local, value);
+        // Many places may stand for one value: a hand that has put the fader at one of them leaves it there.
+        if (byHand >= 0) {
+          const there = shaper.at(byHand);
+          if (there === NOTHING || Math.abs(there - value) < 1 / 2_046)
+            return sender.wire(local, byHand);
+        }
+        return sender.wire(local, shaper.inverse(value));
+      }
+      case Shows.Ring:
+        return sender.wire(local, known ? beliefs.value[slot] : -1);
+      case Shows.Light: {
+        const binding = this.binding[out];
+        const value = known ? beliefs.value[slot] : NEVER;
+        const lit = known && value >= tables.litFrom[binding] && value <= tables.litTo[binding];
+        return lit ? tables.outs[at + O.On] : 0;
+      }
+      default:
+        return known ? sender.wire(local, beliefs.value[slot]) : 0;
+    }
+  }
+
+  /** Writes what an output is due at `buffer[bufferAt…]`; returns its bytes, 0 where nothing needs to be sent. */
+  render(out: number, buffer: Uint8Array, bufferAt: number): number {
+    const { tables, senders, now, hand } = this.stage;
+    const at = out * O.Width;
+    const shows = tables.outs[at + O.Shows] as Shows;
+    const sender = senders[tables.outs[at + O.Link]];
+    const local = tables.outs[at + O.Local];
+    if (shows === Shows.Text) {
+      const text = sender.fit(local, this.wantedText(out));
+      this.shownAt[out] = now;
+      if (this.shown[out] >= 0 && text === this.shownText[out]) return 0;
+      this.shownText[out] = text;
+      this.shown[out] = 0;
+      return sender.writeText(local, text, buffer, bufferAt);
+    }
+    const wire = this.wantedWire(out);
+    if (wire === NEVER) return 0;
+    if (shows === Shows.Meter) {
+      const fallen = this.shown[out] - Math.floor((now - this.shownAt[out]) / METER_FALL);
+      if (wire <= Math.max(0, fallen)) return 0;
+    } else if (wire === this.shown[out]) return 0;
+    this.shown[out] = wire;
+    this.shownAt[out] = now;
+    if (shows === Shows.Motor) {
+      const mover = tables.outs[at + O.Mover];
+      if (mover >= 0 && hand[mover] >= 0 && sender.wire(local, hand[mover]) !== wire)
+        hand[mover] = NEVER;
+    }
+    return sender.write(local, wire, buffer, bufferAt);
+  }
+
+  private wantedText(out: number): string {
+    const { beliefs, plan } = this.stage;
+    // The picked source may have changed since the output was aimed.
+    const slot = this.slotOf(out, this.bindingOf(out));
+    if (slot !== this.showing[out]) this.move(out, slot);
+    if (slot < 0 || beliefs.know[slot] === Know.Unknown) return '';
+    const { fn } = plan.slots[slot];
+    return fn.kind === 'text' ? beliefs.text[slot] : shortText(valueText(fn, beliefs.value[slot]));
+  }
+
+  /** Hangs an output from another slot. */
+  private move(out: number, slot: number): void {
+    const from = this.showing[out];
+    if (from >= 0) {
+      if (this.firstShowing[from] === out) this.firstShowing[from] = this.nextShowing[out];
+      else {
+        let before = this.firstShowing[from];
+        while (before >= 0 && this.nextShowing[before] !== out) before = this.nextShowing[before];
+        if (before >= 0) this.nextShowing[before] = this.nextShowing[out];
+      }
+    }
+    this.showing[out] = slot;
+    this.nextShowing[out] = slot >= 0 ? this.firstShowing[slot] : -1;
+    if (slot >= 0) this.firstShowing[slot] = out;
+  }
+
+  /** What a surface shows is not known any more: everything is due. */
+  repaint(link: number): void {
+    const { outs } = this.stage.tables;
+    for (let out = 0; out < this.showing.length; out++) {
+      if (outs[out * O.Width + O.Link] !== link) continue;
+      this.shown[out] = NOTHING_SHOWN;
+      this.shownAt[out] = LONG_AGO;
+      this.markOut(out);
+    }
+  }
+}
+
+/** Text short enough for six characters of a display. */
+function shortText(text: string): string {
+  return text.replace(/ (dB|bpm)$/, '$1').replace('Centre', 'C');
+}

@@ -1,0 +1,244 @@
+import fc from 'fast-check';
+import { scaleLinear, scalePow } from 'd3';
+import type { Shape, Zone } from '@rondo/core/profile';
+import { NOTHING, Shaper } from './shaper.js';
+import { T, Takeovers } from './takeover.js';
+
+/** A place of a 14-bit control. */
+const share = fc.integer({ min: 0, max: 16_383 }).map((n) => n / 16_383);
+const bend = fc.integer({ min: -80, max: 80 }).map((n) => n / 10);
+const curve = fc.oneof(
+  fc.constant({ kind: 'linear' as const }),
+  fc.record({
+    kind: fc.constant('exponential' as const),
+    bend,
+  }),
+  fc.record({ kind: fc.constant('s' as const), bend }),
+);
+const shape = fc.record({
+  low: share,
+  high: share,
+  invert: fc.boolean(),
+  curve,
+  deadMiddle: share.map((n) => n * 0.4),
+  deadEnds: share.map((n) => n * 0.2),
+});
+
+describe('shapes', () => {
+  test('a straight shape is a linear scale, an inverted range too (against d3)', () => {
+    fc.assert(
+      fc.property(share, share, share, (low, high, x) => {
+        const ours = new Shaper({ low, high, invert: true }).at(x);
+        expect(ours).toBeCloseTo(scaleLinear([0, 1], [high, low]).clamp(true)(x), 12);
+      }),
+    );
+  });
+
+  test('an exponential curve bends as its formula says: (e^bx − 1) / (e^b − 1)', () => {
+    fc.assert(
+      fc.property(
+        share,
+        bend.filter((n) => n !== 0),
+        (x, bend) => {
+          const expected = (Math.E ** (bend * x) - 1) / (Math.E ** bend - 1);
+          expect(new Shaper({ curve: { kind: 'exponential', bend } }).at(x)).toBeCloseTo(
+            expected,
+            9,
+          );
+        },
+      ),
+    );
+    // A drawn square law, against d3's power scale at the points.
+    const points = Array.from({ length: 11 }, (_, i) => ({
+      x: i / 10,
+      y: scalePow().exponent(2)(i / 10),
+    }));
+    const drawn = new Shaper({ curve: { kind: 'drawn', points } });
+    for (const { x, y } of points) expect(drawn.at(x)).toBeCloseTo(y, 12);
+  });
+
+  test('any shape without zones is monotone and meets both ends of its range exactly', () => {
+    fc.assert(
+      fc.property(shape, fc.array(share, { minLength: 2, maxLength: 20 }), (given, xs) => {
+        const shaper = new Shaper(given);
+        const [from, to] = given.invert ? [given.high, given.low] : [given.low, given.high];
+        expect([shaper.at(0), shaper.at(1)]).toEqual([from, to]);
+        const ys = [...xs].sort((a, b) => a - b).map((x) => shaper.at(x));
+        for (let i = 1; i < ys.length; i++)
+          expect((ys[i] - ys[i - 1]) * (to >= from ? 1 : -1)).toBeGreaterThanOrEqual(-1e-9);
+      }),
+    );
+  });
+
+  test('a motor is sent to where the hand would have made the value', () => {
+    const round = fc.record({
+      low: fc.constant(0.1),
+      high: fc.constant(0.9),
+      invert: fc.boolean(),
+      curve,
+    });
+    fc.assert(
+      fc.property(round, share, (given, x) => {
+        const shaper = new Shaper(given);
+        expect(shaper.at(shaper.inverse(shaper.at(x)))).toBeCloseTo(shaper.at(x), 5);
+      }),
+    );
+  });
+
+  test('steps give so many values and no other', () => {
+    const shaper = new Shaper({ steps: 5 });
+    const seen = new Set(Array.from({ length: 128 }, (_, i) => shaper.at(i / 127)));
+    expect([...seen]).toEqual([0, 0.25, 0.5, 0.75, 1]);
+  });
+
+  test('a detent’s middle is the exact middle over its width, and nothing jumps beside it', () => {
+    const shaper = new Shaper({ deadMiddle: 0.1 });
+    for (const x of [0.451, 0.5, 0.549]) expect(shaper.at(x)).toBe(0.5);
+    expect(shaper.at(0.4501 - 0.002)).toBeLessThan(0.5);
+    expect(Math.abs(shaper.at(0.449) - 0.5)).toBeLessThan(0.01);
+  });
+
+  const zone = fc.oneof(
+    fc.record({ does: fc.constant('value' as const), upTo: share, value: share }),
+    fc.record({ does: fc.constant('range' as const), upTo: share, low: share, high: share }),
+    fc.record({ does: fc.constant('nothing' as const), upTo: share }),
+  );
+  test('zones cover the travel without gap, in whatever order their ends were given', () => {
+    fc.assert(
+      fc.property(fc.array<Zone>(zone, { minLength: 1, maxLength: 8 }), share, (zones, x) => {
+        const y = new Shaper({ zones }).at(x);
+        let end = 0;
+        const ends = zones.map(
+          (z, i) => (end = i === zones.length - 1 ? 1 : Math.max(end, z.upTo)),
+        );
+        const at = ends.findIndex((e, i) => x < e || i === zones.length - 1);
+        const meant = zones[at];
+        if (meant.does === 'nothing') expect(y).toBe(NOTHING);
+        else if (meant.does === 'value') expect(y).toBe(meant.value);
+        else {
+          const [lowest, highest] = [
+            Math.min(meant.low, meant.high),
+            Math.max(meant.low, meant.high),
+          ];
+          expect(y).toBeGreaterThanOrEqual(lowest - 1e-9);
+          expect(y).toBeLessThanOrEqual(highest + 1e-9);
+        }
+      }),
+    );
+  });
+
+  test('a knob with a detent drives two functions, each over its full range', () => {
+    const left: Shape = {
+      zones: [
+        { does: 'range', upTo: 0.5, low: 0, high: 1 },
+        { does: 'value', upTo: 1, value: 1 },
+      ],
+    };
+    const right: Shape = {
+      zones: [
+        { does: 'value', upTo: 0.5, value: 0 },
+        { does: 'range', upTo: 1, low: 0, high: 1 },
+      ],
+    };
+    const at = (x: number) => [new Shaper(left).at(x), new Shaper(right).at(x)];
+    expect([at(0), at(0.25), at(0.5), at(0.75), at(1)]).toEqual([
+      [0, 0],
+      [0.5, 0],
+      [1, 0],
+      [1, 0.5],
+      [1, 1],
+    ]);
+  });
+
+  test('numbers outside 0…1 are held at the ends and counted', () => {
+    const shaper = new Shaper({ low: -0.5, high: 7 });
+    expect([shaper.low, shaper.high, shaper.clamped]).toEqual([0, 1, 2]);
+    expect([shaper.at(-3), shaper.at(9)]).toEqual([0, 1]);
+  });
+});
+
+describe('takeover', () => {
+  const TOLERANCE = 0.02;
+  const play = (
+    takeover: 'pickup' | 'scale' | 'rest',
+    start: number,
+    moves: readonly number[],
+    rest = 0.5,
+  ) => {
+    const takeovers = new Takeovers([{ takeover, tolerance: TOLERANCE }]);
+    const r = takeovers.register;
+    let now = start;
+    let last = -1;
+    return moves.map((position) => {
+      r[T.Position] = position;
+      r[T.Wanted] = position;
+      r[T.Before] = last;
+      last = position;
+      r[T.Now] = now;
+      r[T.Low] = 0;
+      r[T.High] = 1;
+      r[T.Rest] = rest;
+      const before = now;
+      const met = takeovers.meet(0, 7);
+      if (met) now = r[T.Wanted];
+      return { position, before, now, met, gap: r[T.Gap] };
+    });
+  };
+  const walk = fc.array(share, { minLength: 1, maxLength: 40 });
+
+  test('pickup never moves a value by more than its tolerance before it is reached or passed', () => {
+    fc.assert(
+      fc.property(share, walk, (start, moves) => {
+        let last: number | null = null;
+        for (const step of play('pickup', start, moves)) {
+          const passed = last !== null && (last - step.before) * (step.position - step.before) <= 0;
+          if (!step.met) {
+            expect(step.now).toBe(step.before);
+            expect(Math.sign(step.gap)).toBe(Math.sign(step.before - step.position));
+          } else if (!passed && Math.abs((last ?? 2) - step.before) > TOLERANCE)
+            // Met from afar: within the tolerance, or at an end that the value lies at.
+            expect(Math.abs(step.now - step.before)).toBeLessThanOrEqual(TOLERANCE + 1e-9);
+          last = step.position;
+        }
+      }),
+    );
+  });
+
+  test('pickup: a value beyond the range is met at the end of the travel', () => {
+    const takeovers = new Takeovers([{ takeover: 'pickup', tolerance: TOLERANCE }]);
+    const r = takeovers.register;
+    const meets = (wanted: number) => {
+      r.set([wanted, wanted, -1, 0.95, 0.2, 0.8]);
+      return takeovers.meet(0, 1);
+    };
+    expect([meets(0.5), meets(0.79), meets(0.8)]).toEqual([false, false, true]);
+  });
+
+  test('scale reaches both ends and is monotone with the hand', () => {
+    fc.assert(
+      fc.property(share, walk, fc.constantFrom(0, 1), (start, moves, end) => {
+        let last = { position: NaN, now: start };
+        for (const step of play('scale', start, [...moves, end])) {
+          const way = Math.sign(step.position - last.position);
+          if (!Number.isNaN(way)) expect((step.now - last.now) * way).toBeGreaterThanOrEqual(-1e-9);
+          expect(step.now).toBeGreaterThanOrEqual(0);
+          expect(step.now).toBeLessThanOrEqual(1);
+          last = step;
+        }
+        expect(last.now).toBe(end);
+      }),
+    );
+  });
+
+  test('what springs back starts from where the function is and returns it there', () => {
+    fc.assert(
+      fc.property(share, fc.array(share, { maxLength: 10 }), (start, moves) => {
+        const steps = play('rest', start, [...moves.filter((m) => Math.abs(m - 0.5) > 0.02), 0.5]);
+        expect(steps.at(-1)!.now).toBeCloseTo(start, 9);
+      }),
+    );
+    expect(play('rest', 0.7, [1]).at(-1)!.now).toBe(1);
+    expect(play('rest', 0.7, [0]).at(-1)!.now).toBeCloseTo(0, 12);
+    expect(play('rest', 0.7, [0.75]).at(-1)!.now).toBeCloseTo(0.85, 12);
+  });
+});

@@ -1,0 +1,256 @@
+import type { Curve, Shape } from '@rondo/core/profile';
+
+const clamp01 = (value: number): number => (value > 0 ? (value < 1 ? value : 1) : 0);
+
+const enum Bend {
+  Straight,
+  Exponential,
+  S,
+  Drawn,
+}
+
+const enum ZoneDoes {
+  Value,
+  Range,
+  Nothing,
+}
+
+/** Halvings of a search: finer than 14 bits. */
+const HALVINGS = 24;
+const PIECES = 64;
+/** A bend so small is none. */
+const STRAIGHT = 1e-3;
+
+/** What a shaper writes where nothing is to be told to the host. */
+export const NOTHING = -1;
+
+/**
+ * A shape made ready to run: where a control stands, 0…1, to what its function is told. In the order dead band; zones,
+ * or curve, direction, range, steps. Every part is monotone, so the whole is, but for zones.
+ */
+export class Shaper {
+  /** Value at the low and at the high end of the travel. */
+  readonly low: number;
+  readonly high: number;
+  /** Numbers of the document that lay outside 0…1 and were clamped. */
+  readonly clamped: number;
+  readonly invert: boolean;
+  private readonly bend: Bend;
+  private readonly amount: number;
+  private readonly scale: number;
+  private readonly xs: Float64Array;
+  private readonly ys: Float64Array;
+  private readonly deadMiddle: number;
+  private readonly deadEnds: number;
+  private readonly steps: number;
+  private readonly zoneEnds: Float64Array;
+  private readonly zoneDoes: Uint8Array;
+  private readonly zoneLow: Float64Array;
+  private readonly zoneHigh: Float64Array;
+  private readonly register = new Float64Array(1);
+
+  constructor(readonly shape: Shape) {
+    let clamped = 0;
+    const share = (value: number): number => {
+      const inside = clamp01(value);
+      if (inside !== value) clamped++;
+      return inside;
+    };
+    this.invert = shape.invert ?? false;
+    this.low = share(shape.low ?? 0);
+    this.high = share(shape.high ?? 1);
+    const curve: Curve = shape.curve ?? { kind: 'linear' };
+    const bent =
+      (curve.kind === 'exponential' || curve.kind === 's') && Math.abs(curve.bend) > STRAIGHT;
+    this.bend =
+      curve.kind === 'drawn'
+        ? Bend.Drawn
+        : !bent
+          ? Bend.Straight
+          : curve.kind === 's'
+            ? Bend.S
+            : Bend.Exponential;
+    this.amount = bent ? (curve as { bend: number }).bend : 0;
+    this.scale = bent ? 1 / Math.expm1(this.amount) : 0;
+    const points =
+      curve.kind === 'drawn'
+        ? curve.points
+            .map((point) => ({ x: share(point.x), y: share(point.y) }))
+            .sort((a, b) => a.x - b.x)
+        : [];
+    this.xs = Float64Array.from(points, ({ x }) => x);
+    this.ys = Float64Array.from(points, ({ y }) => y);
+    this.deadMiddle = shape.deadMiddle ?? 0;
+    this.deadEnds = shape.deadEnds ?? 0;
+    this.steps = shape.steps ?? 0;
+    const zones = shape.zones ?? [];
+    let end = 0;
+    this.zoneEnds = Float64Array.from(zones, (zone, i) => {
+      // No gap and no overlap: a zone starts where the one before ends, and the last goes to the end of the travel.
+      end = i === zones.length - 1 ? 1 : Math.max(end, share(zone.upTo));
+      return end;
+    });
+    this.zoneDoes = Uint8Array.from(
+      zones,
+      ({ does }) =>
+        ({ value: ZoneDoes.Value, range: ZoneDoes.Range, nothing: ZoneDoes.Nothing })[does],
+    );
+    this.zoneLow = Float64Array.from(zones, (zone) =>
+      zone.does === 'value' ? share(zone.value) : zone.does === 'range' ? share(zone.low) : 0,
+    );
+    this.zoneHigh = Float64Array.from(zones, (zone, i) =>
+      zone.does === 'range' ? share(zone.high) : this.zoneLow[i],
+    );
+    this.clamped = clamped;
+  }
+
+  get hasZones(): boolean {
+    return this.zoneEnds.length > 0;
+  }
+
+  /** Whether what goes in comes out. */
+  get isPlain(): boolean {
+    return (
+      !this.hasZones &&
+      !this.invert &&
+      this.low === 0 &&
+      this.high === 1 &&
+      this.bend === Bend.Straight &&
+      this.deadMiddle === 0 &&
+      this.deadEnds === 0 &&
+      this.steps === 0
+    );
+  }
+
+  /** The value at a position, 0…1; {@link NOTHING} where nothing is to be told. */
+  at(position: number): number {
+    this.register[0] = position;
+    this.apply(this.register, 0);
+    return this.register[0];
+  }
+
+  /** Shapes the number at a place of a register in that place: doubles as arguments would be put on the heap. */
+  apply(register: Float64Array, place: number): void {
+    let x = clamp01(register[place]);
+    if (this.deadEnds > 0) {
+      const room = 1 - 2 * this.deadEnds;
+      x = clamp01((x - this.deadEnds) / room);
+    }
+    if (this.deadMiddle > 0) {
+      const half = this.deadMiddle / 2;
+      const room = 0.5 - half;
+      if (x < room) x = (0.5 * x) / room;
+      else if (x > 1 - room) x = 1 - (0.5 * (1 - x)) / room;
+      else x = 0.5;
+    }
+    register[place] = x;
+    if (this.zoneEnds.length > 0) this.inZones(register, place);
+    else {
+      this.bent(register, place);
+      const y = this.invert ? 1 - register[place] : register[place];
+      const stepped = this.steps > 1 ? Math.round(y * (this.steps - 1)) / (this.steps - 1) : y;
+      // Written so that both ends are met to the bit.
+      register[place] =
+        stepped <= 0
+          ? this.low
+          : stepped >= 1
+            ? this.high
+            : this.low + stepped * (this.high - this.low);
+    }
+  }
+
+  private inZones(register: Float64Array, place: number): void {
+    const x = this.invert ? 1 - register[place] : register[place];
+    let zone = 0;
+    const last = this.zoneEnds.length - 1;
+    while (zone < last && x >= this.zoneEnds[zone]) zone++;
+    const low = this.zoneLow[zone];
+    switch (this.zoneDoes[zone]) {
+      case ZoneDoes.Value:
+        register[place] = low;
+        return;
+      case ZoneDoes.Nothing:
+        register[place] = NOTHING;
+        return;
+      default: {
+        const from = zone === 0 ? 0 : this.zoneEnds[zone - 1];
+        const width = this.zoneEnds[zone] - from;
+        register[place] = width > 0 ? x - from : 0;
+        if (width > 0) register[place] /= width;
+        this.bent(register, place);
+        register[place] = low + register[place] * (this.zoneHigh[zone] - low);
+      }
+    }
+  }
+
+  private bent(register: Float64Array, place: number): void {
+    const x = register[place];
+    // The end is met to the bit.
+    if (x >= 1 && this.bend !== Bend.Drawn) return;
+    switch (this.bend) {
+      case Bend.Exponential:
+        register[place] = Math.expm1(this.amount * x) * this.scale;
+        return;
+      case Bend.S: {
+        // Two exponential halves, back to back.
+        const half = x < 0.5 ? 2 * x : 2 - 2 * x;
+        const y = (Math.expm1(this.amount * half) * this.scale) / 2;
+        register[place] = x < 0.5 ? y : 1 - y;
+        return;
+      }
+      case Bend.Drawn: {
+        const { xs, ys } = this;
+        const last = xs.length - 1;
+        let i = 0;
+        while (i < last && xs[i + 1] < x) i++;
+        if (x <= xs[0]) register[place] = ys[0];
+        else if (i === last) register[place] = ys[last];
+        else {
+          const width = xs[i + 1] - xs[i];
+          const share = width > 0 ? (x - xs[i]) / width : 1;
+          register[place] = ys[i] + share * (ys[i + 1] - ys[i]);
+        }
+        return;
+      }
+      default:
+    }
+  }
+
+  /** Where the control stands when the function has a value: what a motor is sent to. Nearest where there is no such. */
+  inverse(value: number): number {
+    if (this.isPlain) return clamp01(value);
+    let best = 0;
+    let distance = Infinity;
+    for (let piece = 0; piece < PIECES; piece++) {
+      let from = piece / PIECES;
+      let to = (piece + 1) / PIECES;
+      const [a, b] = [this.at(from), this.at(to)];
+      const inside = a !== NOTHING && b !== NOTHING && (a - value) * (b - value) <= 0 && a !== b;
+      for (let n = 0; inside && n < HALVINGS; n++) {
+        const middle = (from + to) / 2;
+        if ((this.at(middle) - value) * (a - value) > 0) from = middle;
+        else to = middle;
+      }
+      for (const position of inside ? [from, to] : [from, (from + to) / 2, to]) {
+        const y = this.at(position);
+        if (y === NOTHING || Math.abs(y - value) >= distance - 1e-9) continue;
+        distance = Math.abs(y - value);
+        best = position;
+      }
+    }
+    return best;
+  }
+}
+
+const plain = new Shaper({});
+const made = new WeakMap<Shape, Shaper>();
+
+/** The shaper of a shape; the same one for the same shape. */
+export function shaperOf(shape: Shape | undefined): Shaper {
+  if (!shape) return plain;
+  const known = made.get(shape);
+  if (known) return known;
+  const shaper = new Shaper(shape);
+  made.set(shape, shaper);
+  return shaper;
+}

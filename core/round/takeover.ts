@@ -1,0 +1,158 @@
+import type { Takeover } from '@rondo/core/surface';
+
+/** Places in the register that a takeover reads and writes. */
+export const enum T {
+  /** In: where the control stands, 0…1. */
+  Position,
+  /** In: what its shape makes of that. Out: what the host is told. */
+  Wanted,
+  /** In: what its shape made of where it stood before; below 0 where that is not known. */
+  Before,
+  /** In: what the function has now. */
+  Now,
+  /** In: what the shape makes of the low and of the high end. */
+  Low,
+  High,
+  /** In: where a control with a spring rests, 0…1. */
+  Rest,
+  /** Out: how far the function is from the control, signed; above 0 the function is higher. */
+  Gap,
+  Width,
+}
+
+const NONE = -1;
+const KINDS: readonly Takeover[] = ['jump', 'pickup', 'scale', 'rest'];
+const enum How {
+  Jump,
+  Pickup,
+  Scale,
+  Rest,
+}
+/** Values nearer than this are the same: half a step of 14 bits. */
+const SAME = 0.5 / 16_383;
+
+/**
+ * How controls meet functions that stand elsewhere, by action. Numbers travel in {@link register}; nothing is
+ * allocated.
+ */
+export class Takeovers {
+  readonly register = new Float64Array(T.Width);
+  private readonly how: Uint8Array;
+  private readonly tolerance: Float64Array;
+  /** Slot that was met; −1 where none is. */
+  readonly met: Int32Array;
+  /** What was told last, or where the spring's move began. */
+  readonly told: Float64Array;
+
+  constructor(settings: readonly { readonly takeover: Takeover; readonly tolerance: number }[]) {
+    this.how = Uint8Array.from(settings, ({ takeover }) => KINDS.indexOf(takeover));
+    this.tolerance = Float64Array.from(settings, ({ tolerance }) => tolerance);
+    this.met = new Int32Array(settings.length).fill(NONE);
+    this.told = new Float64Array(settings.length);
+  }
+
+  /** Takes over what another plan's action had met. */
+  carry(action: number, from: Takeovers, fromAction: number, slot: number): void {
+    this.met[action] = slot;
+    this.told[action] = from.told[fromAction];
+  }
+
+  /**
+   * Works out what the host is told of a move.
+   * @param slot the function that is moved, to notice that it is another one now
+   * @returns false where the control has not met the function yet and nothing is told
+   */
+  meet(action: number, slot: number): boolean {
+    const r = this.register;
+    r[T.Gap] = 0;
+    switch (this.how[action]) {
+      case How.Pickup:
+        return this.pickUp(action, slot);
+      case How.Scale:
+        this.scale(action, slot);
+        return true;
+      case How.Rest:
+        this.fromRest(action, slot);
+        return true;
+      default:
+        return true;
+    }
+  }
+
+  private pickUp(action: number, slot: number): boolean {
+    const r = this.register;
+    const wanted = r[T.Wanted];
+    const now = r[T.Now];
+    const reach = Math.max(this.tolerance[action], SAME);
+    const before = r[T.Before];
+    const isMet = this.met[action] === slot && Math.abs(now - this.told[action]) <= reach;
+    const near = Math.abs(wanted - now) <= reach;
+    const passed = before >= 0 && (before - now) * (wanted - now) < 0;
+    // What lies beyond an end of the range can only be met there.
+    const top = Math.max(r[T.Low], r[T.High]);
+    const bottom = Math.min(r[T.Low], r[T.High]);
+    const atEnd =
+      (now >= top && wanted >= top - SAME) || (now <= bottom && wanted <= bottom + SAME);
+    if (isMet || near || passed || atEnd) {
+      this.met[action] = slot;
+      this.told[action] = wanted;
+      return true;
+    }
+    this.met[action] = NONE;
+    r[T.Gap] = now - wanted;
+    return false;
+  }
+
+  private scale(action: number, slot: number): void {
+    const r = this.register;
+    const wanted = r[T.Wanted];
+    const now = r[T.Now];
+    const before = r[T.Before];
+    this.met[action] = slot;
+    const top = Math.max(r[T.Low], r[T.High]);
+    const bottom = Math.min(r[T.Low], r[T.High]);
+    const held = now > top ? top : now < bottom ? bottom : now;
+    if (
+      wanted >= top ||
+      wanted <= bottom ||
+      Math.abs(held - (before < 0 ? wanted : before)) <= SAME
+    ) {
+      this.told[action] = wanted;
+      return;
+    }
+    // The first touch only tells where the control stands.
+    if (before < 0) {
+      r[T.Wanted] = now;
+      r[T.Gap] = now - wanted;
+      return;
+    }
+    if (wanted > before) r[T.Wanted] = held + ((wanted - before) * (top - held)) / (top - before);
+    else if (wanted < before)
+      r[T.Wanted] = held - ((before - wanted) * (held - bottom)) / (before - bottom);
+    else r[T.Wanted] = held;
+    this.told[action] = r[T.Wanted];
+    r[T.Gap] = r[T.Wanted] - wanted;
+  }
+
+  /** From the function's value at rest to the ends of the range, and back to where it was when let go. */
+  private fromRest(action: number, slot: number): void {
+    const r = this.register;
+    const rest = r[T.Rest];
+    const position = r[T.Position];
+    const atRest = Math.abs(position - rest) <= Math.max(this.tolerance[action] / 2, SAME);
+    const moving = this.met[action] === slot;
+    if (!moving) {
+      this.told[action] = r[T.Now];
+      this.met[action] = slot;
+    }
+    const base = this.told[action];
+    if (atRest) {
+      this.met[action] = NONE;
+      r[T.Wanted] = base;
+      return;
+    }
+    const end = position > rest ? r[T.High] : r[T.Low];
+    const room = position > rest ? 1 - rest : rest;
+    r[T.Wanted] = room > 0 ? base + (Math.abs(position - rest) / room) * (end - base) : base;
+  }
+}

@@ -1,0 +1,333 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import type { Action, Condition } from '@rondo/core/profile';
+import { noteName, readMessage } from '@rondo/core/wire';
+import { choicesFor } from './choices';
+import { ConditionList } from './condition-list';
+import { Finder } from './finder';
+import { actionName } from './names';
+import { PanelHead } from './panel-head';
+import { Workbench } from './workbench';
+
+/** All that a binding does, in order. */
+@Component({
+  selector: 'rondo-actions-panel',
+  imports: [ConditionList, Finder, PanelHead],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <rondo-panel-head title="What it does" [about]="about()" />
+    <div class="body">
+      @if (finding()) {
+        <rondo-finder [choices]="choices()" (chosen)="add($event)" (closed)="finding.set(false)" />
+      }
+      <ol>
+        @for (row of rows(); track $index; let i = $index; let first = $first; let last = $last) {
+          <li [class.broken]="row.why">
+            <div class="row">
+              <strong>{{ i + 1 }}. {{ row.name }}</strong>
+              <span class="space"></span>
+              <button
+                type="button"
+                class="icon"
+                aria-label="Earlier"
+                [disabled]="first"
+                (click)="move(i, -1)"
+              >
+                <i class="pi pi-arrow-up" aria-hidden="true"></i>
+              </button>
+              <button
+                type="button"
+                class="icon"
+                aria-label="Later"
+                [disabled]="last"
+                (click)="move(i, 1)"
+              >
+                <i class="pi pi-arrow-down" aria-hidden="true"></i>
+              </button>
+              <button type="button" class="small" (click)="shape(i)">Shape</button>
+              <button
+                type="button"
+                class="icon"
+                [attr.aria-label]="'Remove ' + row.name"
+                (click)="remove(i)"
+              >
+                <i class="pi pi-trash" aria-hidden="true"></i>
+              </button>
+            </div>
+            @if (row.why) {
+              <p class="why">{{ row.why }}</p>
+            }
+            @if (row.action.do === 'notes') {
+              <div class="row">
+                <label>
+                  Notes
+                  <input
+                    #notes
+                    type="text"
+                    aria-label="Notes"
+                    [value]="row.notes"
+                    (change)="setNotes(i, notes)"
+                  />
+                </label>
+                <label>
+                  channel
+                  <input
+                    #channel
+                    type="number"
+                    min="1"
+                    max="16"
+                    aria-label="Channel"
+                    [value]="row.action.channel"
+                    (change)="setChannel(i, channel.valueAsNumber)"
+                  />
+                </label>
+                <label>
+                  velocity
+                  <input
+                    #velocity
+                    type="number"
+                    min="0"
+                    max="127"
+                    aria-label="Velocity, 0 for as played"
+                    [value]="row.action.velocity ?? 0"
+                    (change)="setVelocity(i, velocity.valueAsNumber)"
+                  />
+                </label>
+                <small>{{ row.action.velocity ? '' : 'as hard as it is played' }}</small>
+              </div>
+            }
+            @if (row.action.do === 'send' && row.action.message !== undefined) {
+              <div class="row">
+                <label>
+                  Message
+                  <input
+                    #message
+                    class="mono"
+                    type="text"
+                    aria-label="Message"
+                    [value]="row.action.message"
+                    (change)="setMessage(i, message.value)"
+                  />
+                </label>
+                <small>{{
+                  row.fault || 'Hex pairs; value, or high and low, where the value stands.'
+                }}</small>
+              </div>
+            }
+            @if (row.action.do === 'layer' || row.action.do === 'flag') {
+              <div class="row" role="radiogroup" aria-label="How">
+                @for (how of hows; track how.value) {
+                  <button
+                    type="button"
+                    class="small"
+                    role="radio"
+                    [attr.aria-checked]="row.action.how === how.value"
+                    (click)="setHow(i, how.value)"
+                  >
+                    {{ how.label }}
+                  </button>
+                }
+              </div>
+            }
+            @if (row.action.do === 'layerStep' || row.action.do === 'focusPage') {
+              <label>
+                <input
+                  type="checkbox"
+                  [checked]="row.action.wrap"
+                  (change)="setWrap(i, !row.action.wrap)"
+                />
+                After the last comes the first
+              </label>
+            }
+            <div class="row">
+              <small>Only while</small>
+              <rondo-condition-list
+                [conditions]="row.action.when ?? []"
+                (changed)="setWhen(i, $event)"
+              />
+            </div>
+          </li>
+        } @empty {
+          <p>Nothing yet. Choose a function below.</p>
+        }
+      </ol>
+      @if (!finding()) {
+        <div class="row">
+          <button type="button" class="small" (click)="finding.set(true)">Add an action</button>
+          <small>They are done in this order. One that fails stops no other.</small>
+        </div>
+      }
+    </div>
+  `,
+  styleUrl: './panel.css',
+  styles: `
+    li {
+      display: grid;
+      gap: 4px;
+      padding: 6px 0 8px;
+      border-bottom: 1px solid var(--line);
+    }
+    .space {
+      flex: 1;
+    }
+    .broken strong {
+      text-decoration: underline wavy var(--stop) 1px;
+    }
+    .why {
+      color: var(--stop);
+    }
+    rondo-finder {
+      max-height: 320px;
+    }
+    input.mono {
+      width: 210px;
+    }
+  `,
+})
+export class ActionsPanel {
+  protected readonly bench = inject(Workbench);
+  protected readonly finding = signal(false);
+  protected readonly hows = [
+    { value: 'hold', label: 'While held' },
+    { value: 'toggle', label: 'Toggle' },
+    { value: 'on', label: 'On' },
+    { value: 'off', label: 'Off' },
+  ] as const;
+
+  protected readonly about = computed(() => {
+    const selected = this.bench.selected();
+    return selected ? this.bench.controlName(selected) : '';
+  });
+  protected readonly choices = computed(() => {
+    const profile = this.bench.profile();
+    const surface = this.bench.surface();
+    const control = this.bench.control();
+    const part = this.bench.selected()?.part;
+    if (!profile || !surface || !control || !part || !this.finding()) return [];
+    return choicesFor(profile, surface, control, part, (ref) => this.bench.controlName(ref));
+  });
+  protected readonly rows = computed(() => {
+    const profile = this.bench.profile();
+    const binding = this.bench.binding();
+    if (!profile || !binding) return [];
+    const { plan } = this.bench.engine;
+    const run = plan?.bindings.find(({ id }) => id === binding.id);
+    const told = plan?.broken.filter((broken) => broken.binding === binding.id) ?? [];
+    return binding.actions.map((action, n) => {
+      const isBroken = run ? plan?.actions[run.first + n]?.broken : false;
+      const message =
+        action.do === 'send' && action.message !== undefined ? readMessage(action.message) : null;
+      return {
+        action,
+        name: actionName(profile, action),
+        why: isBroken ? (told[0]?.why ?? 'This is not there any more.') : '',
+        notes: action.do === 'notes' ? action.notes.map((note) => noteName(note)).join(' ') : '',
+        fault: message && 'fault' in message ? message.fault : '',
+      };
+    });
+  });
+
+  private at(at: number, name: string, recipe: (action: Action) => void): void {
+    this.bench.change(name, (binding) => recipe(binding.actions[at] as Action));
+  }
+
+  protected add(action: Action): void {
+    this.finding.set(false);
+    if (!this.bench.binding()) {
+      this.bench.bind(action);
+      return;
+    }
+    this.bench.change('Add an action', (binding) => {
+      if (binding.actions.length < 16)
+        binding.actions.push(action as (typeof binding.actions)[number]);
+    });
+  }
+
+  protected move(at: number, by: number): void {
+    this.bench.change('Order of actions', ({ actions }) => {
+      const [moved] = actions.splice(at, 1);
+      actions.splice(at + by, 0, moved);
+    });
+  }
+
+  protected remove(at: number): void {
+    if ((this.bench.binding()?.actions.length ?? 0) === 1) {
+      this.bench.unbind();
+      return;
+    }
+    this.bench.change('Remove an action', ({ actions }) => actions.splice(at, 1));
+    this.bench.actionAt.set(0);
+  }
+
+  protected shape(at: number): void {
+    this.bench.actionAt.set(at);
+    this.bench.panel.set('shape');
+  }
+
+  protected setNotes(at: number, field: HTMLInputElement): void {
+    const notes = field.value
+      .split(/[\s,]+/)
+      .filter(Boolean)
+      .map(noteOf);
+    if (notes.length > 0 && notes.length <= 16 && notes.every((note) => note !== null))
+      this.at(at, 'Notes', (action) => {
+        if (action.do === 'notes') action.notes = notes;
+      });
+    else field.value = this.rows()[at].notes;
+  }
+
+  protected setChannel(at: number, channel: number): void {
+    if (Number.isInteger(channel) && channel >= 1 && channel <= 16)
+      this.at(at, 'Channel', (action) => {
+        if (action.do === 'notes') action.channel = channel;
+      });
+  }
+
+  protected setVelocity(at: number, velocity: number): void {
+    this.at(at, 'Velocity', (action) => {
+      if (action.do !== 'notes') return;
+      if (velocity >= 1 && velocity <= 127) action.velocity = Math.round(velocity);
+      else delete action.velocity;
+    });
+  }
+
+  protected setMessage(at: number, message: string): void {
+    this.at(at, 'Message', (action) => {
+      if (action.do === 'send') action.message = message.trim().slice(0, 1_024);
+    });
+  }
+
+  protected setHow(at: number, how: 'hold' | 'toggle' | 'on' | 'off'): void {
+    this.at(at, 'How', (action) => {
+      if (action.do === 'layer' || action.do === 'flag') action.how = how;
+    });
+  }
+
+  protected setWrap(at: number, wrap: boolean): void {
+    this.at(at, wrap ? 'Begin anew after the last' : 'Stop at the last', (action) => {
+      if (action.do === 'layerStep' || action.do === 'focusPage') action.wrap = wrap;
+    });
+  }
+
+  protected setWhen(at: number, when: Condition[]): void {
+    this.at(at, 'Conditions', (action) => {
+      if (when.length > 0) action.when = when;
+      else delete action.when;
+    });
+  }
+}
+
+const LETTERS: Readonly<Record<string, number>> = { c: 0, d: 2, e: 4, f: 5, g: 7, a: 9, b: 11 };
+
+/** A note by its number or its name with octave, C4 being 60; null where it is neither. */
+function noteOf(text: string): number | null {
+  const found = /^([a-g])([#♯b♭]?)(-?\d)$/i.exec(text);
+  const sign = found?.[2] ?? '';
+  const note = /^\d{1,3}$/.test(text)
+    ? Number(text)
+    : found
+      ? LETTERS[found[1].toLowerCase()] +
+        (sign === '' ? 0 : sign === '#' || sign === '♯' ? 1 : -1) +
+        (Number(found[3]) + 1) * 12
+      : NaN;
+  return note >= 0 && note <= 127 ? note : null;
+}

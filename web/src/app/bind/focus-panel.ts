@@ -1,0 +1,153 @@
+import { CdkDrag, CdkDropList, moveItemInArray, type CdkDragDrop } from '@angular/cdk/drag-drop';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { edit } from '@rondo/core/document';
+import { PanelHead } from './panel-head';
+import { Workbench } from './workbench';
+
+/** Which parameters of a plug-in stand in which place when it has focus. */
+@Component({
+  selector: 'rondo-focus-panel',
+  imports: [CdkDrag, CdkDropList, PanelHead],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <rondo-panel-head
+      title="Parameters of what has focus"
+      about="Their order, for each by itself."
+    />
+    <div class="body">
+      <div class="row" role="radiogroup" aria-label="What can have focus">
+        @for (item of items(); track item.label; let i = $index) {
+          <button
+            type="button"
+            class="small"
+            role="radio"
+            [attr.aria-checked]="i === at()"
+            (click)="at.set(i)"
+          >
+            {{ item.label }}{{ item.own ? ' •' : '' }}
+          </button>
+        }
+      </div>
+      <ol cdkDropList (cdkDropListDropped)="drop($event)">
+        @for (
+          parameter of parameters();
+          track parameter.id;
+          let i = $index;
+          let first = $first;
+          let last = $last
+        ) {
+          <li class="row" cdkDrag>
+            <i class="pi pi-bars" aria-hidden="true"></i>
+            <span class="place">{{ i + 1 }}</span>
+            <span class="label">{{ parameter.label }}</span>
+            <button
+              type="button"
+              class="icon"
+              [attr.aria-label]="parameter.label + ' earlier'"
+              [disabled]="first"
+              (click)="move(i, i - 1)"
+            >
+              <i class="pi pi-arrow-up" aria-hidden="true"></i>
+            </button>
+            <button
+              type="button"
+              class="icon"
+              [attr.aria-label]="parameter.label + ' later'"
+              [disabled]="last"
+              (click)="move(i, i + 1)"
+            >
+              <i class="pi pi-arrow-down" aria-hidden="true"></i>
+            </button>
+          </li>
+        }
+      </ol>
+      <div class="row">
+        <button type="button" class="small" [disabled]="!items()[at()]?.own" (click)="putBack()">
+          Put back the plug-in’s own order
+        </button>
+        <small>Bind controls to “Parameter 1 of what has focus” and so on.</small>
+      </div>
+    </div>
+  `,
+  styleUrl: './panel.css',
+  styles: `
+    li {
+      padding: 2px 6px;
+      border: 1px solid var(--line);
+      border-radius: 4px;
+      background: var(--sheet);
+      cursor: grab;
+    }
+    .place {
+      width: 20px;
+      color: var(--ink-soft);
+      text-align: right;
+    }
+    .label {
+      flex: 1;
+    }
+  `,
+})
+export class FocusPanel {
+  protected readonly bench = inject(Workbench);
+  protected readonly at = signal(0);
+
+  private readonly host = computed(() =>
+    this.bench.profile()?.hostOrder.find((id) => this.bench.hostModel(id)?.focus),
+  );
+  protected readonly items = computed(() => {
+    const host = this.host();
+    const orders = host ? this.bench.profile()?.focusOrders?.[host] : undefined;
+    return (host ? (this.bench.hostModel(host)?.focus?.items ?? []) : []).map((item) => ({
+      ...item,
+      own: orders?.[item.label] !== undefined,
+    }));
+  });
+  protected readonly parameters = computed(() => {
+    const host = this.host();
+    const item = this.items().at(this.at());
+    if (!host || !item) return [];
+    const model = this.bench.hostModel(host);
+    const wanted = this.bench.profile()?.focusOrders?.[host]?.[item.label] ?? [];
+    const order = [
+      ...wanted.filter((id) => item.parameters.includes(id)),
+      ...item.parameters.filter((id) => !wanted.includes(id)),
+    ];
+    return order.map((id) => ({
+      id,
+      label: model?.functions.find((fn) => fn.id === id)?.label ?? id,
+    }));
+  });
+
+  protected drop(event: CdkDragDrop<unknown>): void {
+    this.move(event.previousIndex, event.currentIndex);
+  }
+
+  protected move(from: number, to: number): void {
+    const host = this.host();
+    const item = this.items().at(this.at());
+    if (!host || !item || from === to) return;
+    const order = this.parameters().map(({ id }) => id);
+    moveItemInArray(order, from, to);
+    this.bench.edit((profile) =>
+      edit(profile, `Order of ${item.label}`, (draft) => {
+        draft.focusOrders = {
+          ...draft.focusOrders,
+          [host]: { ...draft.focusOrders?.[host], [item.label]: order },
+        };
+      }),
+    );
+  }
+
+  protected putBack(): void {
+    const host = this.host();
+    const item = this.items().at(this.at());
+    if (!host || !item) return;
+    this.bench.edit((profile) =>
+      edit(profile, `Own order of ${item.label}`, (draft) => {
+        const orders = draft.focusOrders?.[host];
+        if (orders) Reflect.deleteProperty(orders, item.label);
+      }),
+    );
+  }
+}

@@ -1,0 +1,353 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  inject,
+  linkedSignal,
+  signal,
+} from '@angular/core';
+import {
+  alongsOf,
+  applySeries,
+  copyToLayer,
+  mirror,
+  mirrorPairs,
+  runOf,
+  seriesOf,
+  swapControls,
+  type Along,
+} from '@rondo/core/profile';
+import { actionName, stripName } from './names';
+import { PanelHead } from './panel-head';
+import { Workbench } from './workbench';
+
+const ALONG_WORDS: Readonly<Record<Along, string>> = {
+  strip: 'the next strip',
+  number: 'the next function of its number',
+  value: 'the next value',
+  note: 'the next note',
+  nothing: 'always the same',
+};
+
+/** One binding for many controls: a series, a mirrored half, copies and exchanges. */
+@Component({
+  selector: 'rondo-repeat-panel',
+  imports: [PanelHead],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <rondo-panel-head title="Repeat" [about]="about()" />
+    <div class="body">
+      @if (bench.binding(); as b) {
+        <section>
+          <h3>Series</h3>
+          <div class="row">
+            <label>
+              Controls
+              <input
+                #count
+                type="number"
+                min="2"
+                [max]="most()"
+                aria-label="Controls"
+                [value]="count_()"
+                (change)="count_.set(whole(count.valueAsNumber, 2, most()))"
+              />
+            </label>
+            <label>
+              every
+              <input
+                #every
+                type="number"
+                min="1"
+                max="16"
+                aria-label="Every so many controls"
+                [value]="controlStep()"
+                (change)="controlStep.set(whole(every.valueAsNumber, 1, 16))"
+              />
+            </label>
+            <label>
+              each with
+              <select #along aria-label="What goes on" (change)="setAlong(along.value)">
+                @for (option of alongs(); track option.value) {
+                  <option [value]="option.value" [selected]="option.value === along_()">
+                    {{ option.label }}
+                  </option>
+                }
+              </select>
+            </label>
+            <label>
+              by
+              <input
+                #by
+                type="number"
+                min="-64"
+                max="64"
+                aria-label="By how much"
+                [value]="by_()"
+                (change)="by_.set(whole(by.valueAsNumber, -64, 64))"
+              />
+            </label>
+          </div>
+          <ol class="preview" aria-label="Preview of the series">
+            @for (row of preview(); track row.label) {
+              <li [class.none]="!row.does">
+                <span>{{ row.label }}</span>
+                <span>{{ row.does || 'nothing left' }}</span>
+                <small>{{ row.taken ? 'replaces what is bound' : '' }}</small>
+              </li>
+            }
+          </ol>
+          <div class="row">
+            <button type="button" class="small" [disabled]="ready() < 1" (click)="make()">
+              Bind {{ ready() }} more
+            </button>
+            @if (made() > 0) {
+              <small role="status">{{ made() }} bound.</small>
+            }
+          </div>
+        </section>
+        <section>
+          <h3>Copy and swap</h3>
+          <div class="row">
+            <select
+              #layer
+              aria-label="Copy to a layer"
+              (change)="copyTo(b.id, layer.value); layer.value = ''"
+            >
+              <option value="">Copy to layer …</option>
+              @for (l of layers(); track l.id) {
+                <option [value]="l.id">{{ l.label }}</option>
+              }
+            </select>
+            <select
+              #other
+              aria-label="Swap with a control"
+              (change)="swapWith(other.value); other.value = ''"
+            >
+              <option value="">Swap with …</option>
+              @for (c of alike(); track c.id) {
+                <option [value]="c.id">{{ c.label }}</option>
+              }
+            </select>
+          </div>
+        </section>
+      } @else {
+        <p>Bind one control first; its binding is then repeated along others.</p>
+      }
+      <section>
+        <h3>The other half</h3>
+        <div class="row">
+          <select
+            #from
+            aria-label="Half that is copied"
+            (change)="half.set(from.value === 'right' ? 'right' : 'left')"
+          >
+            <option value="left">Left half to the right</option>
+            <option value="right">Right half to the left</option>
+          </select>
+          @if (strips().length > 0) {
+            <label>
+              and
+              <select #a aria-label="Strip that is changed" (change)="stripFrom.set(+a.value)">
+                @for (name of strips(); track $index) {
+                  <option [value]="$index" [selected]="$index === stripFrom()">{{ name }}</option>
+                }
+              </select>
+            </label>
+            <label>
+              becomes
+              <select #b aria-label="Strip that it becomes" (change)="stripTo.set(+b.value)">
+                @for (name of strips(); track $index) {
+                  <option [value]="$index" [selected]="$index === stripTo()">{{ name }}</option>
+                }
+              </select>
+            </label>
+          }
+          <button type="button" class="small" [disabled]="pairs() === 0" (click)="mirrorHalf()">
+            Copy the half
+          </button>
+        </div>
+        <p>
+          {{ pairs() }} controls have one that stands for them in the other half. What is bound to
+          those goes.
+        </p>
+      </section>
+    </div>
+  `,
+  styleUrl: './panel.css',
+  styles: `
+    .preview {
+      gap: 0;
+      max-height: 190px;
+      overflow: auto;
+      border: 1px solid var(--line);
+      border-radius: 4px;
+    }
+    .preview li {
+      display: grid;
+      grid-template-columns: 100px 1fr auto;
+      gap: 8px;
+      padding: 2px 8px;
+      font-size: 12.5px;
+    }
+    .preview li:nth-child(odd) {
+      background: var(--sheet);
+    }
+    .preview .none {
+      color: var(--ink-soft);
+    }
+  `,
+})
+export class RepeatPanel {
+  protected readonly bench = inject(Workbench);
+  protected readonly controlStep = signal(1);
+  protected readonly by_ = signal(1);
+  protected readonly half = signal<'left' | 'right'>('left');
+  protected readonly stripFrom = signal(0);
+  protected readonly stripTo = signal(1);
+  protected readonly made = linkedSignal<unknown, number>({
+    source: () => this.bench.selected(),
+    computation: () => 0,
+  });
+
+  protected readonly about = computed(() => {
+    const selected = this.bench.selected();
+    return selected ? `from ${this.bench.controlName(selected)} on` : '';
+  });
+  private readonly run = computed(() => {
+    const surface = this.bench.surface();
+    const control = this.bench.control();
+    const part = this.bench.selected()?.part;
+    return surface && control && part ? runOf(surface, control, part) : [];
+  });
+  protected readonly most = computed(() => {
+    const control = this.bench.control();
+    return control ? this.run().length - this.run().indexOf(control) : 0;
+  });
+  protected readonly count_ = linkedSignal<number, number>({
+    source: this.most,
+    computation: (most) => Math.min(8, Math.max(2, most)),
+  });
+  protected readonly alongs = computed(() => {
+    const action = this.bench.action();
+    if (!action) return [];
+    const model = action.do === 'function' ? this.bench.hostModel(action.host) : undefined;
+    return alongsOf(action, model).map((value) => ({ value, label: ALONG_WORDS[value] }));
+  });
+  protected readonly along_ = linkedSignal<Along, Along>({
+    source: () => this.alongs().at(0)?.value ?? 'nothing',
+    computation: (first) => first,
+  });
+  private readonly entries = computed(() => {
+    const profile = this.bench.profile();
+    const surface = this.bench.surface();
+    const binding = this.bench.binding();
+    if (!profile || !surface || !binding) return [];
+    return seriesOf(
+      profile,
+      surface,
+      {
+        binding: binding.id,
+        count: this.count_(),
+        controlStep: this.controlStep(),
+        along: this.along_(),
+        by: this.by_(),
+      },
+      (host) => this.bench.hostModel(host),
+    );
+  });
+  protected readonly preview = computed(() => {
+    const profile = this.bench.profile();
+    if (!profile) return [];
+    return this.entries().map(({ label, actions, taken }) => ({
+      label,
+      taken,
+      does: (actions ?? []).map((action) => this.nameOf(action)).join(', '),
+    }));
+  });
+  protected readonly ready = computed(
+    () => this.entries().filter(({ actions }) => actions !== null).length - 1,
+  );
+  protected readonly layers = computed(() => {
+    const profile = this.bench.profile();
+    const here = this.bench.binding()?.layer;
+    return (profile?.layerOrder ?? [])
+      .filter((id) => id !== here)
+      .map((id) => ({ id, label: profile?.layers[id].label ?? id }));
+  });
+  protected readonly alike = computed(() =>
+    this.run()
+      .filter(({ id }) => id !== this.bench.selected()?.control)
+      .map(({ id, label }) => ({ id, label })),
+  );
+  protected readonly strips = computed(() => {
+    const profile = this.bench.profile();
+    const model = profile ? this.bench.hostModel(profile.hostOrder[0] ?? '') : undefined;
+    return (model?.strips ?? []).map((_, strip) => stripName(model, strip));
+  });
+  protected readonly pairs = computed(() => {
+    const surface = this.bench.surface();
+    return surface ? mirrorPairs(surface, this.half()).length : 0;
+  });
+
+  private nameOf(action: Parameters<typeof actionName>[1]): string {
+    const profile = this.bench.profile();
+    if (!profile) return '';
+    const name = actionName(profile, action);
+    if (action.do !== 'function' || action.behaviour !== 'set') return name;
+    const fn = this.bench
+      .hostModel(action.host)
+      ?.functions.find(({ id }) => id === action.function);
+    const text = fn?.choices?.[Math.round((action.to ?? 1) * (fn.choices.length - 1))];
+    return text ? `${name}: ${text}` : name;
+  }
+
+  protected whole(value: number, low: number, high: number): number {
+    return Number.isFinite(value) ? Math.max(low, Math.min(high, Math.round(value))) : low;
+  }
+
+  protected setAlong(along: string): void {
+    this.along_.set(along as Along);
+  }
+
+  protected make(): void {
+    const binding = this.bench.binding();
+    const entries = this.entries();
+    const ready = this.ready();
+    if (!binding || ready < 1) return;
+    this.bench.edit((profile) =>
+      applySeries(profile, `Series of ${ready + 1}`, binding.id, entries),
+    );
+    this.made.set(ready);
+  }
+
+  protected copyTo(id: string, layer: string): void {
+    if (layer)
+      this.bench.edit((profile) =>
+        copyToLayer(profile, `Copy to ${profile.layers[layer].label}`, [id], layer),
+      );
+  }
+
+  protected swapWith(control: string): void {
+    const selected = this.bench.selected();
+    const layer = this.bench.binding()?.layer;
+    if (!selected || !control) return;
+    const other = { ...selected, control };
+    const name = `Swap ${this.bench.controlName(selected)} and ${this.bench.controlName(other)}`;
+    this.bench.edit((profile) => swapControls(profile, name, selected, other, layer));
+  }
+
+  protected mirrorHalf(): void {
+    const surface = this.bench.surface();
+    const id = this.bench.selected()?.surface;
+    if (!surface || !id) return;
+    const [from, to] = [this.stripFrom(), this.stripTo()];
+    this.bench.edit((profile) =>
+      mirror(profile, `Copy the ${this.half()} half`, surface, {
+        surface: id,
+        from: this.half(),
+        strips: from === to ? null : { from, to },
+      }),
+    );
+  }
+}

@@ -1,0 +1,56 @@
+import type { Binding, ControlRef, Gesture, Profile } from '@rondo/core/profile';
+
+/** A binding as it stands on the layer that is looked at: of that layer, or seen through it from below. */
+export interface Seen {
+  readonly binding: Binding;
+  readonly below: boolean;
+}
+
+const keyOf = (surface: string, control: string, part: string, gesture: string): string =>
+  `${surface}/${control}/${part}/${gesture}`;
+
+/**
+ * All bindings as they stand on one layer: its own, and of what it leaves alone those of the layers below it that are
+ * on, the lowest always among them. What has conditions gives way to what has none, since it is not always there.
+ */
+export class Stack {
+  private readonly seen = new Map<string, Seen>();
+
+  constructor(
+    profile: Profile,
+    readonly layer: string,
+    on: ReadonlySet<string>,
+  ) {
+    const order = profile.layerOrder;
+    const top = order.indexOf(layer);
+    const rank = new Map<string, number>();
+    order.forEach((id, at) => {
+      if (at === top || (at < top && (at === 0 || on.has(id)))) rank.set(id, at);
+    });
+    const score = ({ layer: id, when }: Binding) =>
+      (rank.get(id) ?? -1) * 2 + (when && when.length > 0 ? 0 : 1);
+    for (const key of profile.bindingOrder) {
+      const binding = profile.bindings[key];
+      const { control } = binding;
+      if (!control || !rank.has(binding.layer)) continue;
+      const at = keyOf(control.surface, control.control, control.part, binding.gesture ?? 'press');
+      const before = this.seen.get(at);
+      if (before && score(before.binding) >= score(binding)) continue;
+      this.seen.set(at, { binding, below: binding.layer !== layer });
+    }
+  }
+
+  /** What a gesture of a part does; a move counts as a press. */
+  of(ref: ControlRef, gesture: Gesture = 'press'): Seen | undefined {
+    return this.seen.get(keyOf(ref.surface, ref.control, ref.part, gesture));
+  }
+
+  /** What a part does by the likeliest of its gestures. */
+  first(ref: ControlRef): Seen | undefined {
+    for (const gesture of ['press', 'longPress', 'doubleTap', 'release'] as const) {
+      const found = this.of(ref, gesture);
+      if (found) return found;
+    }
+    return undefined;
+  }
+}
