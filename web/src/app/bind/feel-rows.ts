@@ -11,24 +11,10 @@ import {
   type FeelLevels,
   type FeelSettings,
   type Level,
+  type Takeover,
 } from '@rondo/core/surface';
+import { FEEL_WORDS, TAKEOVER_WORDS, feelFieldsOf } from '../ui/feel-words';
 import { Workbench } from './workbench';
-
-const TAKEOVER_WORDS: Readonly<Record<string, string>> = {
-  jump: 'Jump to the control',
-  pickup: 'Pick up when they meet',
-  scale: 'Scale towards each other',
-  rest: 'Start from rest',
-};
-
-const WORDS: Readonly<Record<FeelField, { label: string; unit: string; factor: number }>> = {
-  takeover: { label: 'Where they disagree', unit: '', factor: 1 },
-  tolerance: { label: 'Meets within', unit: '% of the range', factor: 100 },
-  step: { label: 'One tick', unit: '% of the range', factor: 100 },
-  acceleration: { label: 'Fast turns go further', unit: 'times', factor: 1 },
-  longPress: { label: 'Long from', unit: 'ms', factor: 1 },
-  doubleTap: { label: 'Double within', unit: 'ms', factor: 1 },
-};
 
 /** The levels that a setting can be made at on this screen. */
 type Settable = Exclude<Level, 'usual' | 'surface'>;
@@ -96,6 +82,12 @@ type Settable = Exclude<Level, 'usual' | 'surface'>;
       border: 0;
       background: none;
     }
+    .setting select {
+      max-width: 168px;
+    }
+    .row > select {
+      max-width: 138px;
+    }
     .setting {
       display: inline-flex;
       align-items: center;
@@ -146,22 +138,14 @@ export class FeelRows {
     const binding = this.bench.binding();
     const action = this.bench.action();
     if (!kind || !binding) return [];
-    const part = this.bench.selected()?.part;
-    const turns = kind === 'encoder' || kind === 'jog';
-    const fields: FeelField[] = this.bench.isPress()
-      ? ['longPress', 'doubleTap']
-      : turns
-        ? [
-            'acceleration',
-            ...(action?.do === 'function' && action.step === undefined ? (['step'] as const) : []),
-          ]
-        : part === 'value'
-          ? ['takeover', 'tolerance']
-          : [];
+    const own = action?.do === 'function' && action.step !== undefined;
+    const fields = this.bench.isPress()
+      ? feelFieldsOf('button')
+      : feelFieldsOf(kind).filter((field) => !(field === 'step' && own));
     const levels = this.given();
     return fields.map((field) => {
       const { value, from } = inherit(field, kind, levels);
-      const { label, unit, factor } = WORDS[field];
+      const { label, unit, factor } = FEEL_WORDS[field];
       const level: Settable = from === 'usual' || from === 'surface' ? 'binding' : from;
       const without = inherit(field, kind, { ...levels, [from]: undefined });
       return {
@@ -176,29 +160,22 @@ export class FeelRows {
         otherwise: words(field, without.value),
         source:
           from === 'usual'
-            ? `usual for a ${this.kindName()}`
+            ? `usual: ${this.kindName()}`
             : `from the surface ${this.bench.surface()?.name ?? ''}`,
       };
     });
   });
 
   protected setNumber(field: FeelField, level: Settable, input: HTMLInputElement): void {
-    const value = input.valueAsNumber / WORDS[field].factor;
-    const limits: Readonly<Record<string, readonly [number, number]>> = {
-      tolerance: [0, 0.25],
-      step: [0.0001, 1],
-      acceleration: [1, 20],
-      longPress: [150, 5_000],
-      doubleTap: [100, 1_000],
-    };
-    const [low, high] = limits[field];
+    const value = input.valueAsNumber / FEEL_WORDS[field].factor;
+    const [low, high] = FEEL_WORDS[field].limits;
     if (Number.isFinite(value)) this.set(field, level, Math.max(low, Math.min(high, value)));
     else input.value = String(this.rows().find((row) => row.field === field)?.shown ?? '');
   }
 
   /** Says a setting at a level. */
   protected set(field: FeelField, level: Settable, value: string | number): void {
-    this.write(level, `Feel: ${WORDS[field].label.toLowerCase()}`, (feel) => {
+    this.write(level, `Feel: ${FEEL_WORDS[field].label.toLowerCase()}`, (feel) => {
       (feel as Record<string, unknown>)[field] = value;
     });
   }
@@ -212,7 +189,7 @@ export class FeelRows {
   }
 
   protected putBack(field: FeelField, level: Settable): void {
-    this.write(level, `Put back: ${WORDS[field].label.toLowerCase()}`, (feel) => {
+    this.write(level, `Put back: ${FEEL_WORDS[field].label.toLowerCase()}`, (feel) => {
       Reflect.deleteProperty(feel, field);
     });
   }
@@ -246,7 +223,7 @@ export class FeelRows {
 }
 
 function words(field: FeelField, value: string | number): string {
-  if (typeof value === 'string') return TAKEOVER_WORDS[value].toLowerCase();
-  const { unit, factor } = WORDS[field];
+  if (typeof value === 'string') return TAKEOVER_WORDS[value as Takeover].toLowerCase();
+  const { unit, factor } = FEEL_WORDS[field];
   return `${Number((value * factor).toPrecision(4))} ${unit.split(' ')[0]}`;
 }

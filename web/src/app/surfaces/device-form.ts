@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input } from '@an
 import { changeSurface, findingsOf, type Surface } from '@rondo/core/surface';
 import { fromHex } from '@rondo/core/wire';
 import { DocumentEditor } from '../state/documents';
+import { FeelForm } from './feel-form';
 
 const WIRES = [
   { value: 'usb', label: 'USB', bytes: 60_000 },
@@ -13,6 +14,7 @@ const MOST_SHOWN = 256;
 /** What the device can and cannot do: its wire, its pages, its palette, the lines that its owner adds. */
 @Component({
   selector: 'rondo-device-form',
+  imports: [FeelForm],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section>
@@ -84,6 +86,7 @@ const MOST_SHOWN = 256;
         </p>
       }
     </section>
+    <section><rondo-feel-form [surface]="surface()" /></section>
 
     <section>
       <h2>Onboard pages</h2>

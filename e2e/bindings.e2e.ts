@@ -1,0 +1,265 @@
+import type { Page } from '@playwright/test';
+import { expect, test, type Bench } from './rondo';
+
+const tool = (page: Page, name: string) => page.getByRole('button', { name, exact: true });
+const layer = (page: Page, name: string) =>
+  page.getByRole('group', { name: 'Layers' }).getByRole('button', { name });
+const closePanel = (page: Page) =>
+  page.locator('rondo-panel-head').getByRole('button', { name: 'Close' }).click();
+const station = (bench: Bench) => bench.station('Function').locator('strong');
+
+test('host first: point at a function, touch a control, and nothing acts meanwhile', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  await page.keyboard.press('p');
+  await expect(page.getByText('Point at a function in the picture')).toBeVisible();
+  const mute = bind.host('Mute Cello');
+  await mute.click();
+  await expect(page.getByText('Now touch the control for Mute, Cello')).toBeVisible();
+  await expect(mute).toHaveAttribute('aria-pressed', 'false');
+  // A key that does something by itself: it is bound, and does it not.
+  await bind.desk('play').click();
+  await expect(station(bind)).toHaveText('Mute, Cello');
+  await expect(bind.host('Play')).toHaveAttribute('aria-pressed', 'false');
+  await expect(page.getByText('In place of Play.')).toBeVisible();
+  await page.keyboard.press('p');
+  await bind.desk('play').click();
+  await expect(mute).toHaveAttribute('aria-pressed', 'true');
+});
+
+test('what was there before: keep both, swap the two, or take it back', async ({ bind, page }) => {
+  await bind.open();
+  await bind.desk('click').click();
+  await page.keyboard.press('/');
+  await page.getByRole('combobox', { name: 'Find a function' }).fill('loop');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('In place of Click.')).toBeVisible();
+  await page.getByRole('button', { name: 'Keep both' }).click();
+  await expect(station(bind)).toHaveText('Click');
+  await page.getByRole('button', { name: 'and 1 more' }).click();
+  await expect(page.getByText('2. Loop')).toBeVisible();
+  await closePanel(page);
+  await page.getByRole('button', { name: 'Swap the two' }).click();
+  await expect(station(bind)).toHaveText('Loop');
+  await bind.desk('loop').click();
+  await expect(station(bind)).toHaveText('Click');
+});
+
+test('several pairs in one pass: proposed, one refused, the rest bound together', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  await tool(page, 'Pairs').click();
+  await bind.desk('function-3').click();
+  await bind.host('Mute Gulls').click();
+  await expect(page.getByRole('button', { name: 'Bind Function 3, Harrow 8' })).toBeVisible();
+  // Two movements without a rest between them would be one.
+  await expect
+    .poll(async () => {
+      await page.evaluate(() => new Promise(requestAnimationFrame));
+      return page.evaluate(() => performance.now());
+    })
+    .toBeGreaterThan((await page.evaluate(() => performance.now())) + 1_000);
+  await bind.desk('function-4').click();
+  await bind.host('Solo Choir').click();
+  await expect(page.getByRole('button', { name: 'Bind Function 4, Harrow 8' })).toBeVisible();
+  await page.getByRole('button', { name: 'Not Function 3, Harrow 8' }).click();
+  await expect(page.getByRole('button', { name: 'Bind Function 3, Harrow 8' })).toBeHidden();
+  await tool(page, 'Bind all').click();
+  await tool(page, 'Done').click();
+  await bind.desk('function-4').click();
+  await expect(station(bind)).toHaveText('Solo, Choir');
+  await expect(bind.host('Solo Choir')).toHaveAttribute('aria-pressed', 'false');
+  await bind.desk('function-3').click();
+  await expect(station(bind)).toHaveText('To marker 3');
+});
+
+test('layers: held while pressed, seen through, bound on their own, there after a reload', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  // Held: what is on it shows while the key is down.
+  await bind.desk('layer-1').hover();
+  await page.mouse.down();
+  await expect(layer(page, 'Shift')).toHaveAttribute('aria-pressed', 'true');
+  await page.mouse.up();
+  await expect(layer(page, 'Base')).toHaveAttribute('aria-pressed', 'true');
+
+  // Looked at without holding it; what it leaves alone comes from below.
+  await bind.desk('stop').click();
+  await layer(page, 'Shift').click();
+  await expect(bind.station('Control')).toContainText('from Base');
+  await page.keyboard.press('/');
+  await page.getByRole('combobox', { name: 'Find a function' }).fill('save');
+  await page.keyboard.press('Enter');
+  await expect(bind.station('Control')).toContainText('on Shift');
+  await expect(station(bind)).toHaveText('Save');
+  await tool(page, 'Follow what is on').click();
+  await expect(station(bind)).toHaveText('Stop');
+
+  // Latched by the hand, and so again after a reload.
+  await bind.desk('layer-2').click();
+  await expect(layer(page, 'Sends')).toContainText('on');
+  await bind.desk('encoder-1').focus();
+  await page.keyboard.press('ArrowUp');
+  await expect(station(bind)).toContainText('Send to Dialogue');
+  await page.reload();
+  await expect(layer(page, 'Sends')).toHaveAttribute('aria-pressed', 'true');
+});
+
+test('a new layer sets something on entering, and a flag decides what a key does', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  await tool(page, 'Edit layers').click();
+  await tool(page, 'New layer').click();
+  await page.getByRole('textbox', { name: 'Name of the layer' }).fill('Night');
+  await page.keyboard.press('Enter');
+  await expect(layer(page, 'Night')).toBeVisible();
+  await tool(page, 'Set something').first().click();
+  await page.getByRole('combobox', { name: 'Find a function' }).fill('mute bass clarinet');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Mute, Bass Clarinet')).toBeVisible();
+  await tool(page, 'Turn on').click();
+  await closePanel(page);
+  await expect(bind.host('Mute Bass Clarinet')).toHaveAttribute('aria-pressed', 'true');
+
+  // Where the foot may not record, the foot does not record.
+  await page.getByRole('button', { name: 'Foot may record' }).click();
+  await tool(page, 'Treadle').click();
+  await bind.desk('pedal-2').click();
+  await expect(bind.station('Function')).toContainText('condition does not hold');
+  await expect(bind.host('Record')).toHaveAttribute('aria-pressed', 'false');
+  await page.getByRole('button', { name: 'Foot may record' }).click();
+  await bind.desk('pedal-2').click();
+  await expect(bind.host('Record')).toHaveAttribute('aria-pressed', 'true');
+});
+
+test('shape: a range and a curve are felt at once; where is it and which way to turn', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  await tool(page, 'Treadle').click();
+  const pedal = bind.desk('expression');
+  await pedal.focus();
+  await page.keyboard.press('PageUp');
+  await expect(bind.station('Shape')).toContainText('Further up');
+  await expect(page.getByLabel('Touched last')).toContainText('% away');
+  await page.keyboard.press('End');
+  await expect(bind.station('Shape')).not.toContainText('Further up');
+  await expect(bind.host('Volume of Music')).toHaveAttribute('aria-valuenow', '80');
+
+  await page.getByRole('button', { name: 'Shape and feel' }).click();
+  await page.getByRole('spinbutton', { name: 'High end of the range, per cent' }).fill('50');
+  await page.keyboard.press('Enter');
+  await page.getByRole('radio', { name: 'Straight' }).click();
+  await pedal.focus();
+  await page.keyboard.press('Home');
+  await page.keyboard.press('End');
+  await closePanel(page);
+  await expect(bind.host('Volume of Music')).toHaveAttribute('aria-valuenow', '50');
+});
+
+test('feel: set for each of its kind, told where it comes from, and put back', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  await tool(page, 'Treadle').click();
+  await bind.desk('expression').focus();
+  await page.keyboard.press('PageUp');
+  await page.getByRole('button', { name: 'Shape and feel' }).click();
+  await expect(page.getByText('usual: expression pedal').first()).toBeVisible();
+  await page
+    .getByRole('combobox', { name: 'Where they disagree' })
+    .selectOption({ label: 'Jump to the control' });
+  await page
+    .getByRole('combobox', { name: 'Where it is set' })
+    .first()
+    .selectOption({ label: 'each expression pedal of the profile' });
+  const back = page.getByRole('button', { name: 'Put back to pick up when they meet' });
+  await expect(back).toBeVisible();
+  await back.click();
+  await expect(page.getByRole('combobox', { name: 'Where they disagree' })).toHaveValue('pickup');
+});
+
+test('a series is shown before it is made, and undone in one step', async ({ bind, page }) => {
+  await bind.open();
+  await bind.desk('function-1').click();
+  await page.keyboard.press('/');
+  await page.getByRole('combobox', { name: 'Find a function' }).fill('mute narrator always');
+  await page.keyboard.press('Enter');
+  await tool(page, 'Repeat').click();
+  const preview = page.getByRole('list', { name: 'Preview of the series' });
+  await expect(preview.getByRole('listitem')).toHaveCount(8);
+  await expect(preview).toContainText('Mute, Cello');
+  await tool(page, 'Bind 7 more').click();
+  await expect(page.getByText('7 bound.')).toBeVisible();
+  await bind.desk('function-8').click();
+  await expect(station(bind)).toHaveText('Mute, Cello');
+  await page.keyboard.press('Control+z');
+  await expect(station(bind)).toHaveText('To marker 8');
+});
+
+test('the sheet: found, sorted, edited many at a time; what lost its flag is mended', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  await page.keyboard.press('s');
+  const sheet = page.locator('rondo-sheet');
+  await expect(sheet).toContainText('155 bindings');
+  await sheet.getByRole('searchbox').fill('arm base');
+  await expect(sheet).toContainText('8 bindings');
+  await sheet.getByRole('checkbox', { name: 'Choose all' }).click();
+  await expect(sheet).toContainText('8 chosen');
+  await sheet.getByRole('combobox', { name: 'Behaviour' }).selectOption({ label: 'While held' });
+  await expect(sheet.getByRole('row').filter({ hasText: 'Arm 3' })).toContainText('While held');
+  await page.keyboard.press('Control+z');
+  await expect(sheet.getByRole('row').filter({ hasText: 'Arm 3' })).toContainText('Toggle');
+
+  await tool(page, 'Edit layers').click();
+  await page.keyboard.press('s');
+  await page.getByRole('button', { name: 'Remove Foot may record' }).click();
+  await page.getByRole('button', { name: '2 broken' }).click();
+  await sheet.getByRole('searchbox').fill('');
+  await sheet.getByRole('button', { name: '2 broken' }).click();
+  await expect(sheet).toContainText('A condition names a flag that is not there.');
+  await sheet.getByRole('button', { name: 'Take that out' }).first().click();
+  await sheet.getByRole('button', { name: 'Take that out' }).first().click();
+  await expect(page.getByRole('button', { name: /broken/ })).toHaveCount(0);
+});
+
+test('a host’s change is made the cause of something', async ({ bind, page }) => {
+  await bind.open();
+  await page.keyboard.press('s');
+  await tool(page, 'When a host changes …').click();
+  const field = page.getByRole('combobox', { name: 'Find a function' });
+  await field.fill('mute narrator');
+  await field.press('Enter');
+  await expect(page.getByText('When Mute, Narrator comes on, what happens?')).toBeVisible();
+  await page.getByRole('combobox', { name: 'Find a function' }).fill('mute ferryman');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('s');
+  await bind.host('Mute Narrator').click();
+  await expect(bind.host('Mute Ferryman')).toHaveAttribute('aria-pressed', 'true');
+});
+
+test('parameters of the plug-in in focus, in an order of one’s own', async ({ bind, page }) => {
+  await bind.open();
+  await bind.desk('layer-3').click();
+  await tool(page, 'Order of parameters').click();
+  await page.getByRole('button', { name: 'Equaliser low frequency earlier' }).click();
+  await closePanel(page);
+  const studio = page.getByRole('group', { name: 'Studio' });
+  await studio.getByRole('tab', { name: 'Focus' }).click();
+  await bind.desk('encoder-1').focus();
+  await page.keyboard.press('ArrowUp');
+  await expect(bind.station('State')).toContainText('Equaliser low frequency');
+});
