@@ -575,6 +575,7 @@ class Compiler {
         link = this.linkIndex.get(`host:${action.host}`) ?? -1;
         shaper = shaperOf(action.shape);
         this.clamped += shaper.clamped;
+        if (action.to !== undefined) this.share(action.to);
         if (!aim) {
           const { scope } = action;
           const strip =

@@ -4,6 +4,7 @@ import {
   emptyProfile,
   neapRink,
   nineFerriesMix,
+  readProfile,
   zonesOf,
   type Action,
   type Binding,
@@ -418,6 +419,14 @@ describe('shape and feel', () => {
     ).host('pan/1', 0.95);
     room.turn('turn', 3);
     expect([room.value('pan/1'), room.world.engine.clamped]).toEqual([1, 1]);
+  });
+
+  test('numbers of a profile outside their range are read, held at its ends, and counted', () => {
+    const beyond = fn('volume', 'set', { to: 7, shape: { low: -1 } });
+    const profile = profileOf([{ on: 'key', actions: beyond }]);
+    expect(readProfile(profile).ok).toBe(true);
+    const room = new Room(profile).tap('key');
+    expect([room.value('volume/1'), room.world.engine.plan.clamped]).toEqual([1, 2]);
   });
 
   test('feel is inherited: usual, surface, profile, layer, binding', () => {

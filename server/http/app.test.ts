@@ -196,7 +196,10 @@ describe('surfaces', () => {
   test('one in use is not deleted, and the answer says by which profiles', async () => {
     const user = {
       ...named('user'),
-      surfaces: { desk: { id: 'desk', model: 'mine', label: 'Box' } },
+      surfaces: {
+        ...named('user').surfaces,
+        desk: { id: 'desk', model: 'mine', label: 'Box' },
+      },
     };
     await ask('POST', api, { document: user });
     const refused = await ask('DELETE', `${path}/mine`);

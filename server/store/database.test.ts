@@ -2,6 +2,7 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Sqlite from 'better-sqlite3';
+import { nineFerriesMix } from '@rondo/core/profile';
 import { openDatabase } from './database';
 
 let folder: string;
@@ -28,5 +29,25 @@ test('opening again keeps what is there', async () => {
   const again = await openDatabase(file);
   expect(await again('profile').pluck('name')).toEqual(['Kept', 'Kept']);
   expect(await again.raw('PRAGMA foreign_keys')).toEqual([{ foreign_keys: 1 }]);
+  await again.destroy();
+});
+
+test('demos of an earlier Rondo are brought up to date where nobody has changed them', async () => {
+  const file = join(folder, 'demos.sqlite');
+  const first = await openDatabase(file);
+  const old = JSON.stringify({ old: true });
+  await first('profile_revision').update({ body: old });
+  await first('profile').where({ id: 'neap-rink' }).update({ revision: 2 });
+  await first('knex_migrations').where({ name: '004_complete_demos' }).delete();
+  await first.destroy();
+  const again = await openDatabase(file);
+  const bodyOf = async (id: string): Promise<string> => {
+    const row: { body: string } = await again('profile_revision')
+      .where({ profile_id: id, revision: 1 })
+      .first();
+    return row.body;
+  };
+  expect(JSON.parse(await bodyOf('nine-ferries-mix'))).toEqual(nineFerriesMix());
+  expect(await bodyOf('neap-rink')).toBe(old);
   await again.destroy();
 });

@@ -18,7 +18,7 @@ import {
 import { partKey } from '@rondo/core/round';
 import { turns } from '@rondo/core/surface';
 import { EngineService } from '../engine/engine.service';
-import { PartField, SlotField, type Frame } from '../engine/frame';
+import { Head, PartField, SlotField, type Frame } from '../engine/frame';
 import { CurveEditor } from './curve-editor';
 import { FeelRows } from './feel-rows';
 import { actionName } from './names';
@@ -377,6 +377,11 @@ const RHYTHM = { every: 2, turn: 1 };
                 </button>
               }
             </div>
+            @if (clamped() > 0) {
+              <small>
+                {{ clamped() }} turns and steps were held at an end of their range since the start.
+              </small>
+            }
           </section>
         }
       } @else {
@@ -408,6 +413,8 @@ export class ShapePanel {
   ] as const;
   protected readonly position = signal<number | null>(null);
   protected readonly value = signal<number | null>(null);
+  /** Turns and steps that ended at an end of their range, so far. */
+  protected readonly clamped = signal(0);
 
   protected readonly about = computed(() => {
     const selected = this.bench.selected();
@@ -494,6 +501,7 @@ export class ShapePanel {
     const slot = frame.part(part, PartField.Slot);
     const known = slot >= 0 && frame.slot(slot, SlotField.Know) > 0;
     this.value.set(known ? frame.slot(slot, SlotField.Value) : null);
+    this.clamped.set(frame.head(Head.Clamped));
   }
 
   protected percent(share: number): number {

@@ -111,6 +111,11 @@ export class Sheet {
     this.bench.profile();
     return (this.bench.engine.plan?.broken ?? []).filter(({ binding }) => binding === '');
   });
+  /** Numbers of the profile outside their range: read, and held at its ends. */
+  protected readonly outside = computed(() => {
+    this.bench.profile();
+    return this.bench.engine.plan?.clamped ?? 0;
+  });
   protected readonly layers = computed(() => {
     const profile = this.bench.profile();
     return (profile?.layerOrder ?? []).map((id) => ({
