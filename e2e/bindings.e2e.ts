@@ -89,7 +89,14 @@ test('layers: held while pressed, seen through, bound on their own, there after 
   await page.mouse.up();
   await expect(layer(page, 'Base')).toHaveAttribute('aria-pressed', 'true');
 
-  // Looked at without holding it; what it leaves alone comes from below.
+  // Looked at without holding it: its own function and that one's state, whatever the light shows now.
+  await bind.desk('select-3').click();
+  await layer(page, 'Shift').click();
+  await expect(station(bind)).toHaveText('Compressor on, strip 3 of the bank');
+  await expect(bind.station('State')).toContainText('Compressor on');
+  await tool(page, 'Follow what is on').click();
+
+  // What it leaves alone comes from below.
   await bind.desk('stop').click();
   await layer(page, 'Shift').click();
   await expect(bind.station('Control')).toContainText('from Base');

@@ -1,4 +1,4 @@
-import { LAWS } from '@rondo/core/host';
+import { valueText as hostText } from '@rondo/core/host';
 import type { Action, Binding, ControlRef, Gesture, Profile } from '@rondo/core/profile';
 import {
   Moves,
@@ -179,12 +179,13 @@ export function roundView(
         : aim.base + aim.offset + frame.head(Head.Bank)
       : -1;
   const pickup = own ? pickupText(frame.part(index, PartField.Gap), action) : '';
-  const slot = shown >= 0 ? shown : aimed >= 0 && aimed < plan.slots.length ? aimed : slotHit;
+  // What is looked at may be on a layer that is off: its own function, not what the light shows now.
+  const slot = aimed >= 0 && aimed < plan.slots.length ? aimed : shown >= 0 ? shown : slotHit;
   const slotPlan = slot >= 0 ? plan.slots[slot] : null;
   const know = slotPlan ? KNOW_WORDS[frame.slot(slot, SlotField.Know)] : '';
   const value = slotPlan ? frame.slot(slot, SlotField.Value) : 0;
   const reports = slotPlan?.reports ?? false;
-  const law = slotPlan ? LAWS[slotPlan.law] : null;
+  const law = slotPlan ? { format: (at: number) => hostText(slotPlan.fn, at) } : null;
 
   const last = heard && own ? (frame.part(index, PartField.Stop) as Stop) : Stop.None;
   const hostLink = actionPlan?.link ?? -1;
