@@ -32,7 +32,6 @@ export interface Choice {
 
 const WINDOW = 8;
 const BANK_MOVES = [-8, 8, -1, 1];
-const PAN_STEP = 1 / 50;
 
 /** Switches that a press only ever puts on. */
 const ONE_WAY: ReadonlySet<string> = new Set(['select', 'stop']);
@@ -42,7 +41,7 @@ export function usualBehaviour(
   fn: HostFunction,
   relative: boolean,
   part: InputPart,
-): Pick<FunctionAction, 'behaviour' | 'to' | 'step'> | null {
+): Pick<FunctionAction, 'behaviour' | 'to'> | null {
   if (fn.kind === 'text' || fn.kind === 'meter') return null;
   if (part === 'push' || part === 'touch') {
     if (fn.kind === 'nudge') return null;
@@ -59,7 +58,7 @@ export function usualBehaviour(
   if (fn.kind === 'nudge') return relative ? { behaviour: 'follow' } : null;
   if (fn.kind === 'choice') return { behaviour: 'follow' };
   if (fn.kind !== 'continuous') return null;
-  return relative ? { behaviour: 'follow', step: PAN_STEP } : { behaviour: 'follow' };
+  return { behaviour: 'follow' };
 }
 
 /** Everything that a part of a control can be bound to, its own strip of the bank first. */
@@ -144,7 +143,7 @@ export function choicesFor(
       });
     }
   }
-  addFocus(profile, add, relative, part);
+  addFocus(profile, add, part);
   addOwn(profile, add, part);
   if (part === 'push' || part === 'touch' || relative)
     for (const by of BANK_MOVES)
@@ -228,7 +227,7 @@ type Add = (
 ) => void;
 
 /** Parameters of what has focus, by their place on the page. */
-function addFocus(profile: Profile, add: Add, relative: boolean, part: InputPart): void {
+function addFocus(profile: Profile, add: Add, part: InputPart): void {
   for (const host of profile.hostOrder) {
     const focus = modelOf(profile, host)?.focus;
     if (!focus) continue;
@@ -251,7 +250,6 @@ function addFocus(profile: Profile, add: Add, relative: boolean, part: InputPart
           function: focus.function,
           scope: { kind: 'focus', slot },
           behaviour: 'follow',
-          ...(relative ? { step: PAN_STEP } : {}),
         },
         'Focus',
         ['plug-in', 'slot', 'follows'],

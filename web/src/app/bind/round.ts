@@ -22,7 +22,7 @@ import {
   type Profile,
 } from '@rondo/core/profile';
 import type { Station } from '@rondo/core/round';
-import { PART_NAMES, inputsOf, type ControlKind, type InputPart } from '@rondo/core/surface';
+import { PART_NAMES, inputsOf, turns, type ControlKind, type InputPart } from '@rondo/core/surface';
 import { EngineService } from '../engine/engine.service';
 import type { Frame } from '../engine/frame';
 import { selectionActions } from '../state/actions';
@@ -139,7 +139,12 @@ export class Round {
   });
   protected readonly step = computed(() => {
     const action = this.action();
-    return action?.do === 'function' ? (action.step ?? null) : null;
+    const surface = this.surface();
+    const control = this.control();
+    const part = this.selected()?.part;
+    if (action?.do !== 'function' || action.behaviour !== 'follow') return null;
+    if (!surface || !control || !part || !turns(surface, control, part)) return null;
+    return action.step ?? this.bench.feelStep();
   });
 
   constructor() {

@@ -361,7 +361,7 @@ const RHYTHM = { every: 2, turn: 1 };
                   min="0.01"
                   max="100"
                   aria-label="One tick, per cent of the range"
-                  [value]="percent(a.step ?? 0.01)"
+                  [value]="percent(a.step ?? bench.feelStep() ?? 0)"
                   (change)="setStep(tick.valueAsNumber / 100)"
                 />
                 % of the range

@@ -124,6 +124,13 @@ export class Workbench {
     () => this.binding()?.actions.at(this.actionAt()) ?? this.binding()?.actions[0] ?? null,
   );
 
+  /** How far one tick goes by what the binding in hand inherits. */
+  readonly feelStep = computed(() => {
+    const { plan } = this.engine;
+    const run = plan?.bindings.find(({ id }) => id === this.binding()?.id);
+    return (run && plan?.actions[run.first]?.feel.step) ?? null;
+  });
+
   surfaceOf(id: string): Surface | undefined {
     const profile = this.profile();
     return profile && Object.hasOwn(profile.surfaces, id)

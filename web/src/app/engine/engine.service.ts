@@ -1,4 +1,4 @@
-import { Injectable, effect, inject, signal } from '@angular/core';
+import { Injectable, effect, inject, signal, untracked } from '@angular/core';
 import { z } from 'zod';
 import type { Profile } from '@rondo/core/profile';
 import { CLOCK } from '@rondo/core/wire';
@@ -71,7 +71,12 @@ export class EngineService {
   slotTexts: readonly string[] = [];
   /** Newest frame, kept until the next one. */
   frame: Frame | null = null;
-  plan: Plan | null = null;
+  private readonly compiled = signal<Plan | null>(null);
+
+  /** The profile as it was compiled last; what is broken in it, among other things. */
+  get plan(): Plan | null {
+    return this.compiled();
+  }
 
   private worker: Worker | null = null;
   private version = 0;
@@ -233,6 +238,11 @@ export class EngineService {
 
   /** Gives the engine a profile and the user's own surfaces that it uses; everything live is kept. */
   setProfile(profile: Profile, own: OwnSurfaces): void {
+    // Whoever gives a profile does not wait for what is made of it.
+    untracked(() => this.take(profile, own));
+  }
+
+  private take(profile: Profile, own: OwnSurfaces): void {
     const changedProfile = this.profile?.id !== profile.id;
     const models = new Set(profile.surfaceOrder.map((id) => profile.surfaces[id].model));
     const used = Object.fromEntries(Object.entries(own).filter(([id]) => models.has(id)));
@@ -242,7 +252,7 @@ export class EngineService {
     if (this.profile === profile && sameSurfaces) return;
     this.profile = profile;
     this.surfaces = used;
-    this.plan = compile(profile, libraryWith(used));
+    this.compiled.set(compile(profile, libraryWith(used)));
     if (changedProfile) {
       for (const { input } of Object.values(this.choices())) if (input) this.midi.ignore(input.id);
       const session = this.readSession();
