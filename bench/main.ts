@@ -5,6 +5,7 @@ import { busy } from './busy.js';
 import { recompile } from './recompile.js';
 import { bindingsRatio, wholeRound } from './round.js';
 import { teaching } from './teach.js';
+import { wires } from './wires.js';
 
 const SECTIONS: Readonly<Record<string, () => void | Promise<void>>> = {
   parsers,
@@ -13,6 +14,7 @@ const SECTIONS: Readonly<Record<string, () => void | Promise<void>>> = {
   busy,
   recompile,
   teaching,
+  wires,
   hosts,
   page,
 };

@@ -28,6 +28,8 @@ const NEVER = -1;
 /** Ticks a second from which a turn counts as fast, and where acceleration is at its full. */
 const SLOW_TURN = 15;
 const FAST_TURN = 75;
+/** How often an idle surface is shown one of its outputs again, µs: all of a desk in some ten seconds. */
+export const REFRESH_EVERY = 100_000;
 /** Layers that change layers are followed so often. Circles are broken before; this is the last guard. */
 const MOST_CHANGES = 32;
 /** Sounding notes that no slot stands for. */
@@ -49,6 +51,8 @@ const enum R {
   Wanted,
   /** Where the control stood before; below 0 where that is not known. */
   Before,
+  /** When it was moved before, µs. */
+  MovedBefore,
   Width,
 }
 
@@ -155,7 +159,10 @@ export class Engine implements GestureSink, Stage {
   /** How many actions hold each slot. */
   private slotHolds = new Uint8Array(0);
   private bankAt = new Int32Array(0);
-  private movedAt = new Float64Array(0);
+  /** When each part was moved or pressed last, µs. */
+  movedAt = new Float64Array(0);
+  /** When each surface's slow refresh goes on, µs. */
+  private refreshAt = new Float64Array(0);
   /** Binding that a touched control keeps until it is let go; {@link NoMatch} values, or −9 where none is taken yet. */
   private grip = new Int32Array(0);
   /** What became of a part's press, so that its release goes the same way. */
@@ -342,6 +349,9 @@ export class Engine implements GestureSink, Stage {
       });
     this.showLayers();
     const repaint = this.joinLinks(plan, old, was.links, before);
+    this.refreshAt = Float64Array.from(plan.links, ({ kind }) =>
+      kind === 'surface' ? this.now + REFRESH_EVERY : Infinity,
+    );
     this.bank.fit(plan.strips, plan.window);
     this.retarget();
     // What an edited surface shows is not known any more.
@@ -406,6 +416,7 @@ export class Engine implements GestureSink, Stage {
               link.kind === 'host' ? 1 : OUT_PRIORITIES,
               1_000_000 / link.bytesPerSecond,
             );
+      box.sysexPause = (link.surface?.device.sysexPause ?? 0) * 1_000;
       if (edited) {
         box.open = outboxes[from].open;
         box.unacknowledgedLimit = outboxes[from].unacknowledgedLimit;
@@ -482,6 +493,11 @@ export class Engine implements GestureSink, Stage {
     this.pump();
   }
 
+  /** Lets an output leave out repeated status bytes: only where nothing but a wire is behind it. */
+  setRunningStatus(link: number, on: boolean): void {
+    this.outboxes[link].runningStatus = on;
+  }
+
   isInputOpen(link: number): boolean {
     return this.inOpen[link] === 1;
   }
@@ -548,7 +564,18 @@ export class Engine implements GestureSink, Stage {
     if (t >= this.beliefs.deadline) this.beliefs.resolve(t, (slot) => this.reported(slot));
     if (t >= this.gestures.deadline) this.gestures.advance(t);
     if (t >= this.returns.waitingDue) this.returns.endWaits();
+    this.refresh(t);
     this.pump();
+  }
+
+  /** Where a surface's output has nothing to do, one more of what it shows is sent again. */
+  private refresh(t: number): void {
+    for (let link = 0; link < this.refreshAt.length; link++) {
+      if (t < this.refreshAt[link]) continue;
+      this.refreshAt[link] = t + REFRESH_EVERY;
+      const box = this.outboxes[link];
+      if (box.open && !box.isDue(OUT_PRIORITIES - 1)) this.returns.refresh(link);
+    }
   }
 
   /** When {@link advance} is needed next, µs; Infinity where it is not. */
@@ -718,6 +745,8 @@ export class Engine implements GestureSink, Stage {
       this.returns.markOut(parts[at + P.Text]);
     }
     if (!isButton) {
+      this.register[R.MovedBefore] = this.movedAt[part];
+      this.movedAt[part] = this.now;
       const binding = this.gripOf(part);
       if (this.choosing) return Fate.Consumed;
       if (binding < 0) {
@@ -726,7 +755,6 @@ export class Engine implements GestureSink, Stage {
       }
       if (log) log.binding[part] = binding;
       this.runBinding(part, binding, moves, pressed);
-      this.movedAt[part] = this.now;
       return this.fateOf(binding);
     }
     if (pressed) return this.press(part, moves);
@@ -746,6 +774,7 @@ export class Engine implements GestureSink, Stage {
 
   private press(part: number, moves: Moves): Fate {
     this.down[part] = 1;
+    this.movedAt[part] = this.now;
     this.bankAt[part] = this.bank.start;
     if (moves === Moves.Touch) {
       const guarded = this.tables.parts[part * P.Width + P.Partner];
@@ -1072,7 +1101,7 @@ export class Engine implements GestureSink, Stage {
     const ticks = r[R.Value];
     let step = shaper.invert === shaper.low <= shaper.high ? -actStep[action] : actStep[action];
     if (acceleration[action] > 1 && part >= 0) {
-      const passed = Math.max(1, this.now - this.movedAt[part]);
+      const passed = Math.max(1, this.now - r[R.MovedBefore]);
       const speed = (Math.abs(ticks) * 1_000_000) / passed;
       const share = (speed - SLOW_TURN) / (FAST_TURN - SLOW_TURN);
       if (share > 0) step *= 1 + (acceleration[action] - 1) * Math.min(1, share);

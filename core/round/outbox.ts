@@ -18,6 +18,11 @@ export class Outbox {
   /** Bytes handed over and not yet acknowledged; beyond the limit nothing more goes out. */
   unacknowledged = 0;
   unacknowledgedLimit = Infinity;
+  /** Leaves out a status byte that is the same as the last: only where Rondo frames the wire itself (MIDI 1.0). */
+  runningStatus = false;
+  /** How long the wire rests after a SysEx, µs: some devices need that to take it in. */
+  sysexPause = 0;
+  private lastStatus = 0;
   /** Events that found the ring full. The sender is told by `pushEvent`. */
   refused = 0;
 
@@ -36,6 +41,8 @@ export class Outbox {
     readonly items: number,
     priorities: number,
     private readonly microsPerByte: number,
+    /** How far the model of the wire may run behind the clock, µs. */
+    private readonly slack = WIRE_SLACK,
   ) {
     this.queues = Array.from({ length: priorities }, () => new Int32Array(Math.max(1, items)));
     this.heads = new Int32Array(priorities);
@@ -85,6 +92,29 @@ export class Outbox {
     this.counts.fill(0);
     this.pending = 0;
     this.unacknowledged = 0;
+    this.lastStatus = 0;
+  }
+
+  /** Whether something of a priority, or of a higher one, is due. */
+  isDue(priority: number): boolean {
+    for (let p = 0; p <= priority; p++) if (this.counts[p] > 0) return true;
+    return false;
+  }
+
+  /** Leaves out what running status allows; returns the bytes that are left. */
+  private compress(from: number, wrote: number): number {
+    const { out } = this;
+    let to = from;
+    for (let at = from; at < from + wrote; at++) {
+      const byte = out[at];
+      const isChannel = byte >= 0x80 && byte < 0xf0;
+      const again = isChannel && byte === this.lastStatus;
+      // Real time leaves it alone, all other system messages end it.
+      if (isChannel) this.lastStatus = byte;
+      else if (byte >= 0xf0 && byte < 0xf8) this.lastStatus = 0;
+      if (!again) out[to++] = byte;
+    }
+    return to - from;
   }
 
   private get hasEvents(): boolean {
@@ -107,7 +137,7 @@ export class Outbox {
     write: (bytes: Uint8Array, from: number, to: number) => void,
   ): void {
     if (!this.open || (this.pending === 0 && !this.hasEvents)) return;
-    if (this.freeAt < t - WIRE_SLACK) this.freeAt = t - WIRE_SLACK;
+    if (this.freeAt < t - this.slack) this.freeAt = t - this.slack;
     const out = this.out;
     let length = 0;
     while (this.freeAt <= t && this.unacknowledged + length <= this.unacknowledgedLimit) {
@@ -125,8 +155,11 @@ export class Outbox {
         if (item < 0) break;
         wrote = render(item, out, length);
       }
+      const isSysex = wrote > 0 && out[length] === 0xf0;
+      if (this.runningStatus) wrote = this.compress(length, wrote);
       length += wrote;
       this.freeAt += wrote * this.microsPerByte;
+      if (isSysex) this.freeAt += this.sysexPause;
     }
     if (length === 0) return;
     write(out, 0, length);

@@ -28,6 +28,18 @@ const PRIORITY: Readonly<Record<Shows, number>> = {
   [Shows.Meter]: 4,
 };
 
+/** While a motor was told something this lately it is live, µs: nothing long goes out between its messages. */
+const MOTOR_LIVE = 40_000;
+
+/** Longest SysEx that goes out while a motor is live, in bytes. */
+const SHORT_SYSEX = 15;
+
+/** Most characters that neighbouring text fields are joined to. */
+const LONGEST_JOINED = 56;
+
+/** What belongs to a control that the hand was at this lately goes first, µs. */
+const IN_HAND = 500_000;
+
 /** Gestures whose binding a light shows, the likeliest first. */
 const LIT_BY = [G.Press, G.Long, G.Double, G.Release] as const;
 
@@ -41,6 +53,8 @@ export interface Stage {
   /** Where the hand last put an absolute control; below 0 where a motor has moved it since. By part. */
   readonly hand: Float64Array;
   readonly down: Uint8Array;
+  /** When each part was moved or pressed last, µs. */
+  readonly movedAt: Float64Array;
   /** By link. */
   readonly senders: readonly Sender[];
   readonly outboxes: readonly Outbox[];
@@ -64,6 +78,15 @@ export class Returns {
   private readonly nextShowing: Int32Array;
   private readonly waiting: Int32Array;
   private readonly isWaiting: Uint8Array;
+  /** When an output that waits is due, µs. */
+  private readonly dueAt: Float64Array;
+  /** When a motor of each link was told something last, µs. */
+  private readonly motorAt: Float64Array;
+  /** The text field that begins where this one ends, and the one that ends where it begins; −1 for none. */
+  private readonly textAfter: Int32Array;
+  private readonly textBefore: Int32Array;
+  /** Where the slow refresh of each link goes on. */
+  private readonly refreshed: Int32Array;
   private waitingCount = 0;
   /** When a text that was put off is due, µs; Infinity where none is. */
   waitingDue = Infinity;
@@ -79,6 +102,12 @@ export class Returns {
     this.textPick = new Uint8Array(count);
     this.waiting = new Int32Array(count);
     this.isWaiting = new Uint8Array(count);
+    this.dueAt = new Float64Array(count);
+    this.motorAt = new Float64Array(stage.plan.links.length).fill(LONG_AGO);
+    this.textAfter = new Int32Array(count).fill(-1);
+    this.textBefore = new Int32Array(count).fill(-1);
+    this.refreshed = new Int32Array(stage.plan.links.length);
+    this.joinTexts();
     this.nextShowing = new Int32Array(count);
     this.firstShowing = new Int32Array(stage.plan.slots.length);
   }
@@ -159,27 +188,76 @@ export class Returns {
     const box = outboxes[tables.outs[at + O.Link]];
     if (!box.open) return;
     const shows = tables.outs[at + O.Shows] as Shows;
-    if (shows === Shows.Text && now < this.shownAt[out] + TEXT_EVERY) this.wait(out);
-    else box.mark(tables.outs[at + O.Local], PRIORITY[shows]);
+    if (shows === Shows.Text && now < this.shownAt[out] + TEXT_EVERY)
+      this.wait(out, this.shownAt[out] + TEXT_EVERY);
+    else box.mark(tables.outs[at + O.Local], this.priorityOf(out, shows));
   }
 
-  /** Puts a text off until its field may be written again. */
-  private wait(out: number): void {
+  /** What the hand waits for goes before what it does not look at. */
+  private priorityOf(out: number, shows: Shows): number {
+    const usual = PRIORITY[shows];
+    if (usual === 0 || shows === Shows.Meter) return usual;
+    const { tables, movedAt, now } = this.stage;
+    const part = tables.outs[out * O.Width + (this.textPick[out] === 1 ? O.Part2 : O.Part)];
+    return part >= 0 && movedAt[part] > 0 && now - movedAt[part] < IN_HAND ? 0 : usual;
+  }
+
+  /** Finds text fields that lie side by side in one display: what is due in both goes in one message. */
+  private joinTexts(): void {
+    const { outs, links } = this.stage.plan;
+    const fields = outs.flatMap(({ control, part, link }, out) => {
+      const pattern = control.takes[part];
+      const plain = links[link].senders.length === 1;
+      if (!plain || pattern?.type !== 'text' || pattern.offset === undefined || !pattern.width)
+        return [];
+      const display = `${link} ${pattern.header.join(' ')}`;
+      return [{ out, display, offset: pattern.offset, width: pattern.width }];
+    });
+    const starts = new Map(fields.map(({ out, display, offset }) => [`${display} ${offset}`, out]));
+    for (const { out, display, offset, width } of fields) {
+      const next = starts.get(`${display} ${offset + width}`);
+      if (next === undefined) continue;
+      this.textAfter[out] = next;
+      this.textBefore[next] = out;
+    }
+  }
+
+  /** Puts an output off: a text until its field may be written again, a motor until the hand is away. */
+  private wait(out: number, due: number): void {
+    this.dueAt[out] = due;
+    if (due < this.waitingDue) this.waitingDue = due;
     if (this.isWaiting[out] !== 0) return;
     this.isWaiting[out] = 1;
     this.waiting[this.waitingCount++] = out;
-    this.waitingDue = Math.min(this.waitingDue, this.shownAt[out] + TEXT_EVERY);
   }
 
-  /** Texts that were put off are due. */
+  /** What was put off long enough is due. */
   endWaits(): void {
     const count = this.waitingCount;
+    const { now } = this.stage;
     this.waitingCount = 0;
     this.waitingDue = Infinity;
     for (let i = 0; i < count; i++) {
       const out = this.waiting[i];
       this.isWaiting[out] = 0;
+      if (this.dueAt[out] <= now) this.markOut(out);
+      else this.wait(out, this.dueAt[out]);
+    }
+  }
+
+  /** Shows one more output of a link again, as if nothing were known of it: a device may have been off meanwhile. */
+  refresh(link: number): void {
+    const { outs } = this.stage.tables;
+    const count = this.showing.length;
+    for (let n = 0; n < count; n++) {
+      const out = (this.refreshed[link] + n) % count;
+      const at = out * O.Width;
+      if (outs[at + O.Link] !== link || (outs[at + O.Shows] as Shows) === Shows.Meter) continue;
+      if (this.shown[out] < 0) continue;
+      this.refreshed[link] = out + 1;
+      this.shown[out] = NOTHING_SHOWN;
       this.markOut(out);
+      return;
     }
   }
 
@@ -199,6 +277,14 @@ export class Returns {
         const byHand = mover >= 0 ? hand[mover] : NEVER;
         if (touched || !known) return byHand < 0 ? NEVER : sender.wire(local, byHand);
         if (motorsFree) return NEVER;
+        // Without touch sense, a hand that has just moved it may still be there.
+        if (touch < 0 && byHand >= 0) {
+          const until = this.stage.movedAt[mover] + this.waitOf(out);
+          if (this.stage.now < until) {
+            this.wait(out, until);
+            return NEVER;
+          }
+        }
         const shaper = this.shapers[out];
         const value = beliefs.value[slot];
         if (shaper.isPlain) return sender.wire(local, value);
@@ -230,14 +316,7 @@ export class Returns {
     const shows = tables.outs[at + O.Shows] as Shows;
     const sender = senders[tables.outs[at + O.Link]];
     const local = tables.outs[at + O.Local];
-    if (shows === Shows.Text) {
-      const text = sender.fit(local, this.wantedText(out));
-      this.shownAt[out] = now;
-      if (this.shown[out] >= 0 && text === this.shownText[out]) return 0;
-      this.shownText[out] = text;
-      this.shown[out] = 0;
-      return sender.writeText(local, text, buffer, bufferAt);
-    }
+    if (shows === Shows.Text) return this.renderText(out, buffer, bufferAt);
     const wire = this.wantedWire(out);
     if (wire === NEVER) return 0;
     if (shows === Shows.Meter) {
@@ -247,11 +326,79 @@ export class Returns {
     this.shown[out] = wire;
     this.shownAt[out] = now;
     if (shows === Shows.Motor) {
+      this.motorAt[tables.outs[at + O.Link]] = now;
       const mover = tables.outs[at + O.Mover];
       if (mover >= 0 && hand[mover] >= 0 && sender.wire(local, hand[mover]) !== wire)
         hand[mover] = NEVER;
     }
     return sender.write(local, wire, buffer, bufferAt);
+  }
+
+  /** How long a motor waits after the hand, µs. */
+  private waitOf(out: number): number {
+    const { tables, plan } = this.stage;
+    const binding = this.binding[out];
+    const shown = binding < 0 ? -1 : tables.bindings[binding * B.Width + B.Shown];
+    return shown < 0 ? 0 : plan.actions[shown].feel.motorWait * 1_000;
+  }
+
+  /** The text that a field is due; null where it shows it. */
+  private dueText(out: number): string | null {
+    const { tables, senders } = this.stage;
+    const at = out * O.Width;
+    const sender = senders[tables.outs[at + O.Link]];
+    const text = sender.fit(tables.outs[at + O.Local], this.wantedText(out));
+    return this.shown[out] >= 0 && text === this.shownText[out] ? null : text;
+  }
+
+  /** The next field beside one that is due too and may be written now; −1 where there is none. */
+  private dueBeside(field: number, beside: Int32Array, length: number): number {
+    const next = beside[field];
+    if (next < 0 || this.isWaiting[next] !== 0) return -1;
+    const text = this.dueText(next);
+    return text === null || text.length + length > LONGEST_JOINED ? -1 : next;
+  }
+
+  /**
+   * Writes a text field, and those beside it that are due too, in one message: fewer bytes than one for each. While a
+   * motor is live nothing long goes out.
+   */
+  private renderText(out: number, buffer: Uint8Array, bufferAt: number): number {
+    const { tables, senders, outboxes, now } = this.stage;
+    const link = tables.outs[out * O.Width + O.Link];
+    const sender = senders[link];
+    let text = this.dueText(out);
+    if (text === null) return 0;
+    const live = now - this.motorAt[link] < MOTOR_LIVE || outboxes[link].isDue(0);
+    let first = out;
+    const fields = [out];
+    if (!live) {
+      for (let at = out; ;) {
+        at = this.dueBeside(at, this.textBefore, text.length);
+        if (at < 0) break;
+        text = (this.dueText(at) ?? '') + text;
+        first = at;
+        fields.push(at);
+      }
+      for (let at = out; ;) {
+        at = this.dueBeside(at, this.textAfter, text.length);
+        if (at < 0) break;
+        text += this.dueText(at) ?? '';
+        fields.push(at);
+      }
+    }
+    const local = tables.outs[first * O.Width + O.Local];
+    const length = sender.writeText(local, text, buffer, bufferAt);
+    if (live && length > SHORT_SYSEX) {
+      this.wait(out, now + MOTOR_LIVE);
+      return 0;
+    }
+    for (const field of fields) {
+      this.shownText[field] = this.dueText(field) ?? '';
+      this.shown[field] = 0;
+      this.shownAt[field] = now;
+    }
+    return length;
   }
 
   private wantedText(out: number): string {

@@ -240,8 +240,29 @@ export class Desk implements MessageSink {
       this.outputs[out] = receiver.value;
       return;
     }
-    this.texts[out] = String.fromCharCode(...bytes.subarray(receiver.textFrom, receiver.textTo));
+    this.write(out, String.fromCharCode(...bytes.subarray(receiver.textFrom, receiver.textTo)));
     this.textVersion++;
+  }
+
+  /** Text longer than its field goes on in the one beside it, as in a display that is one long line. */
+  private write(out: number, text: string): void {
+    const { control, part } = this.outs[out];
+    const pattern = control.takes[part];
+    if (pattern?.type !== 'text' || !pattern.width || text.length <= pattern.width) {
+      this.texts[out] = text;
+      return;
+    }
+    const { width, offset = 0, header } = pattern;
+    this.texts[out] = text.slice(0, width);
+    const next = this.outs.findIndex(({ control: other, part: its }) => {
+      const beside = other.takes[its];
+      return (
+        beside?.type === 'text' &&
+        beside.offset === offset + width &&
+        String(beside.header) === String(header)
+      );
+    });
+    if (next >= 0) this.write(next, text.slice(width));
   }
 
   /** Motors travel and meters fall for `micros`; silent, as a motor-driven fader reports nothing. */

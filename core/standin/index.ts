@@ -3,5 +3,7 @@ export * from './booth.js';
 export * from './cable.js';
 export * from './desk.js';
 export * from './host.js';
+export * from './hosts.js';
 export * from './studio.js';
+export * from './wire.js';
 export * from './world.js';

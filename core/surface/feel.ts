@@ -22,10 +22,15 @@ export const feelSchema = z.looseObject({
   longPress: z.number().min(150).max(5_000).optional(),
   /** Two presses within this time are a double tap, ms. */
   doubleTap: z.number().min(100).max(1_000).optional(),
+  /** How long a motor without touch sense waits after the hand, ms. */
+  motorWait: z.number().min(0).max(5_000).optional(),
 });
 export type FeelSettings = z.infer<typeof feelSchema>;
 export type Feeling = Required<
-  Pick<FeelSettings, 'takeover' | 'tolerance' | 'step' | 'acceleration' | 'longPress' | 'doubleTap'>
+  Pick<
+    FeelSettings,
+    'takeover' | 'tolerance' | 'step' | 'acceleration' | 'longPress' | 'doubleTap' | 'motorWait'
+  >
 >;
 export type FeelField = keyof Feeling;
 
@@ -41,6 +46,7 @@ const USUAL: Feeling = {
   acceleration: 1,
   longPress: 500,
   doubleTap: 300,
+  motorWait: 400,
 };
 
 const BY_KIND: Partial<Record<FeelKind, Partial<Feeling>>> = {
@@ -127,5 +133,6 @@ export function feelOf(kind: FeelKind, { surface, profile, layer, binding }: Fee
     acceleration: value('acceleration'),
     longPress: value('longPress'),
     doubleTap: value('doubleTap'),
+    motorWait: value('motorWait'),
   };
 }

@@ -105,6 +105,8 @@ export const deviceSchema = z.looseObject({
   wire: z.enum(['usb', 'din', 'network']).default('usb'),
   /** How many bytes a second its output port carries: 3 125 on DIN (MIDI 1.0), more on USB. */
   bytesPerSecond: z.number().min(100).max(10_000_000).default(60_000),
+  /** How long it has to rest after a SysEx before it takes more, ms. */
+  sysexPause: z.number().min(0).max(1_000).default(0),
   palette: z.array(colourSchema).max(20_000).default([]),
   /** Who it says it is; see the identity reply of MIDI 1.0. */
   identity: z

@@ -20,6 +20,7 @@ export const FEEL_WORDS: Readonly<
   acceleration: { label: 'Fast turns go further', unit: 'times', factor: 1, limits: [1, 20] },
   longPress: { label: 'Long from', unit: 'ms', factor: 1, limits: [150, 5_000] },
   doubleTap: { label: 'Double within', unit: 'ms', factor: 1, limits: [100, 1_000] },
+  motorWait: { label: 'Motor waits after the hand', unit: 'ms', factor: 1, limits: [0, 5_000] },
 };
 
 /** Settings that a kind of control has: what is pressed, what turns, what stands somewhere. */
@@ -35,6 +36,8 @@ export function feelFieldsOf(kind: FeelKind): readonly FeelField[] {
       return ['step', 'acceleration'];
     case 'display':
       return [];
+    case 'motorFader':
+      return ['takeover', 'tolerance', 'motorWait'];
     default:
       return ['takeover', 'tolerance'];
   }
