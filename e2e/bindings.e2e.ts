@@ -256,6 +256,23 @@ test('a host’s change is made the cause of something', async ({ bind, page }) 
   await page.keyboard.press('s');
   await bind.host('Mute Narrator').click();
   await expect(bind.host('Mute Ferryman')).toHaveAttribute('aria-pressed', 'true');
+
+  // A second action; while it is chosen, what is touched does not act.
+  await page.keyboard.press('s');
+  await page.locator('rondo-sheet').getByRole('searchbox').fill('ferryman set');
+  await page.locator('rondo-sheet').getByRole('button', { name: 'Actions', exact: true }).click();
+  await expect(page.getByText('When Mute, Narrator comes on')).toBeVisible();
+  await tool(page, 'Add an action').click();
+  await bind.desk('mute-5').click();
+  await page.getByRole('combobox', { name: 'Find a function' }).fill('solo foghorn');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('2. Solo, Foghorn')).toBeVisible();
+  await closePanel(page);
+  await expect(bind.host('Mute Engine Room')).toHaveAttribute('aria-pressed', 'false');
+  await bind.host('Mute Narrator').click();
+  await expect(bind.host('Mute Narrator')).toHaveAttribute('aria-pressed', 'false');
+  await bind.host('Mute Narrator').click();
+  await expect(bind.host('Solo Foghorn')).toHaveAttribute('aria-pressed', 'true');
 });
 
 test('parameters of the plug-in in focus, in an order of one’s own', async ({ bind, page }) => {

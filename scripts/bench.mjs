@@ -7,5 +7,15 @@ await buildAll();
 await buildBench();
 say(`Node ${process.version}, ${cpus().length} × ${cpus()[0].model}`);
 // A process each, so that one section's types do not slow another's code.
-for (const section of ['parsers', 'round', 'bindings', 'busy', 'recompile', 'teaching', 'wires', 'hosts', 'page'])
+for (const section of [
+  'parsers',
+  'round',
+  'bindings',
+  'busy',
+  'recompile',
+  'teaching',
+  'wires',
+  'hosts',
+  'page',
+])
   run(process.execPath, [`${ROOT}/bench/dist/main.mjs`, section], { stdio: 'inherit' });

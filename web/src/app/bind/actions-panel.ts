@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import type { Action, Condition } from '@rondo/core/profile';
+import { removeBindings, type Action, type Condition } from '@rondo/core/profile';
 import { noteName, readMessage } from '@rondo/core/wire';
-import { choicesFor } from './choices';
+import { choicesFor, enterChoices } from './choices';
 import { ConditionList } from './condition-list';
 import { Finder } from './finder';
 import { actionName } from './names';
@@ -193,16 +193,16 @@ export class ActionsPanel {
     { value: 'off', label: 'Off' },
   ] as const;
 
-  protected readonly about = computed(() => {
-    const selected = this.bench.selected();
-    return selected ? this.bench.controlName(selected) : '';
-  });
+  protected readonly about = this.bench.inHand;
   protected readonly choices = computed(() => {
     const profile = this.bench.profile();
     const surface = this.bench.surface();
     const control = this.bench.control();
     const part = this.bench.selected()?.part;
-    if (!profile || !surface || !control || !part || !this.finding()) return [];
+    if (!profile || !this.finding()) return [];
+    // A host's change has no control: it sets something, and may turn it over.
+    if (this.bench.causeId() !== null) return enterChoices(profile);
+    if (!surface || !control || !part) return [];
     return choicesFor(profile, surface, control, part, (ref) => this.bench.controlName(ref));
   });
   protected readonly rows = computed(() => {
@@ -250,8 +250,11 @@ export class ActionsPanel {
   }
 
   protected remove(at: number): void {
-    if ((this.bench.binding()?.actions.length ?? 0) === 1) {
-      this.bench.unbind();
+    const binding = this.bench.binding();
+    if (binding?.actions.length === 1) {
+      if (binding.cause)
+        this.bench.edit((profile) => removeBindings(profile, 'Remove a binding', [binding.id]));
+      else this.bench.unbind();
       return;
     }
     this.bench.change('Remove an action', ({ actions }) => actions.splice(at, 1));

@@ -209,7 +209,7 @@ export class Bind {
     // While something is being chosen, touches show and do not act.
     effect(() =>
       this.engine.setChoosing(
-        this.finderOpen() || this.bench.mode() === 'pairs' || this.bench.pointed() !== null,
+        this.bench.choosing() > 0 || this.bench.mode() === 'pairs' || this.bench.pointed() !== null,
       ),
     );
     // What the last binding did is told until another control is taken.
@@ -238,7 +238,7 @@ export class Bind {
       this.bindPointed(frame);
       return;
     }
-    if (this.locked() || this.finderOpen()) return;
+    if (this.locked() || this.bench.choosing() > 0) return;
     // Where many controls move at once, the selection does not flicker between them.
     if (at - this.pickedAt < STAY && at >= this.pickedAt) return;
     const touched = frame.plan.parts[frame.head(Head.InHand)];
@@ -326,6 +326,7 @@ export class Bind {
       now.control === control.control &&
       now.part === control.part;
     if (!same) this.store.dispatch(selectionActions.select({ control }));
+    this.bench.causeId.set(null);
     if (this.shownSurface() !== '' && control.surface !== this.shownSurface())
       this.shownSurface.set(control.surface);
     return !same;

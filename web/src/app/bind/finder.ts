@@ -1,6 +1,7 @@
 import {
   ChangeDetectionStrategy,
   Component,
+  DestroyRef,
   ElementRef,
   afterNextRender,
   computed,
@@ -13,6 +14,7 @@ import {
 import type { Action } from '@rondo/core/profile';
 import { SCOPES, choiceKey, search, type Choice, type ScopeChoice } from './choices';
 import { recentChoices, rememberChoice } from './recent';
+import { Workbench } from './workbench';
 
 const MOST_SHOWN = 60;
 
@@ -186,6 +188,10 @@ export class Finder {
 
   constructor() {
     afterNextRender(() => this.field().nativeElement.focus());
+    // Hands on the surface only show what they touch until something is chosen.
+    const bench = inject(Workbench, { optional: true });
+    bench?.choosing.update((count) => count + 1);
+    inject(DestroyRef).onDestroy(() => bench?.choosing.update((count) => count - 1));
   }
 
   protected type(text: string): void {

@@ -8,7 +8,7 @@ import { Workbench } from './workbench';
   template: `
     <h2>{{ title() }}</h2>
     <small>{{ about() }}</small>
-    <button type="button" aria-label="Close" (click)="bench.panel.set('none')">
+    <button type="button" aria-label="Close" (click)="close()">
       <i class="pi pi-times" aria-hidden="true"></i>
     </button>
   `,
@@ -47,4 +47,9 @@ export class PanelHead {
   readonly title = input.required<string>();
   readonly about = input('');
   protected readonly bench = inject(Workbench);
+
+  protected close(): void {
+    this.bench.panel.set('none');
+    this.bench.causeId.set(null);
+  }
 }

@@ -194,11 +194,20 @@ export class Sheet {
 
   /** Puts a line's control in hand. */
   protected show(row: Row): void {
+    this.bench.causeId.set(null);
     const binding = this.bench.profile()?.bindings[row.id];
     if (!binding?.control) return;
     this.store.dispatch(selectionActions.select({ control: binding.control }));
     this.bench.gesture.set(binding.gesture ?? 'press');
     this.bench.chosenLayer.set(binding.layer);
+    this.shown.emit();
+  }
+
+  /** Opens what a host's change does. */
+  protected openCause(row: Row): void {
+    this.bench.causeId.set(row.id);
+    this.bench.actionAt.set(0);
+    this.bench.panel.set('actions');
     this.shown.emit();
   }
 

@@ -131,10 +131,7 @@ import { Workbench } from './workbench';
 export class WhenPanel {
   protected readonly bench = inject(Workbench);
 
-  protected readonly about = computed(() => {
-    const selected = this.bench.selected();
-    return selected ? this.bench.controlName(selected) : '';
-  });
+  protected readonly about = this.bench.inHand;
   protected readonly gestures = computed(() => {
     const selected = this.bench.selected();
     return GESTURES.map((gesture: Gesture) => ({

@@ -23,7 +23,7 @@ import { DocumentEditor } from '../state/documents';
 import { LibraryService } from '../state/library';
 import { selectionFeature } from '../state/selection';
 import { usualBehaviour } from './choices';
-import { GESTURE_WORDS, actionName } from './names';
+import { GESTURE_WORDS, actionName, causeName } from './names';
 import { Stack } from './stack';
 
 /** What is open for editing beside the drawing. */
@@ -67,6 +67,10 @@ export class Workbench {
   readonly panel = signal<Panel>('none');
   readonly mode = signal<Mode>('hand');
   readonly gesture = signal<Gesture>('press');
+  /** Finders that are open: while something is chosen, touches show and do not act. */
+  readonly choosing = signal(0);
+  /** Binding of a host's change that is in hand in place of a control's; null where none is. */
+  readonly causeId = signal<string | null>(null);
   /** Layers that are on now, those that are only held among them. */
   readonly on = signal<ReadonlySet<string>>(new Set());
   /** Layer that is looked at by choice; null to look at the topmost that is on. */
@@ -110,7 +114,21 @@ export class Workbench {
     const selected = this.selected();
     return selected ? this.stack()?.of(selected, this.gestureHere()) : undefined;
   });
-  readonly binding = computed<Binding | null>(() => this.seen()?.binding ?? null);
+  readonly binding = computed<Binding | null>(() => {
+    const cause = this.causeId();
+    const profile = this.profile();
+    if (cause !== null && profile && Object.hasOwn(profile.bindings, cause))
+      return profile.bindings[cause];
+    return this.seen()?.binding ?? null;
+  });
+  /** What is in hand, in words. */
+  readonly inHand = computed(() => {
+    const profile = this.profile();
+    const cause = this.binding()?.cause;
+    if (profile && cause) return `When ${causeName(profile, cause)}`;
+    const selected = this.selected();
+    return selected ? this.controlName(selected) : '';
+  });
   /** All bindings of the same place, where conditions choose among them. */
   readonly variants = computed<readonly Binding[]>(() => {
     const profile = this.profile();
