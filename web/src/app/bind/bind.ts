@@ -320,6 +320,8 @@ export class Bind {
 
   /** Selects a control; false where it is selected already. */
   protected pick(control: ControlRef): boolean {
+    // What is being chosen is for the control that was in hand when that began.
+    if (this.bench.choosing() > 0) return false;
     const now = this.selected();
     const same =
       now?.surface === control.surface &&
