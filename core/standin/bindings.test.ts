@@ -401,6 +401,18 @@ describe('shape and feel', () => {
     expect(room.desk.position('fader')).toBe(0);
   });
 
+  test('scaled: a knob moves its function at once, towards the end that it is turned to', () => {
+    const room = new Room(
+      profileOf([{ on: 'knob', actions: fn('volume'), feel: { takeover: 'scale' } }]),
+    ).host('volume/1', 0.8);
+    room.move('knob', 0.2);
+    expect(room.value('volume/1')).toBeCloseTo(0.8, 3);
+    room.move('knob', 0.6);
+    expect(room.value('volume/1')).toBeCloseTo(0.9, 2);
+    room.move('knob', 1);
+    expect(room.value('volume/1')).toBe(1);
+  });
+
   test('a fast turn goes further where acceleration says so; slow ones do not', () => {
     const room = new Room(
       profileOf([

@@ -36,7 +36,6 @@ export type FeelField = keyof Feeling;
 
 /** Settings by kind of control, as a surface, a profile or a layer has them. */
 export const feelByKindSchema = z.partialRecord(z.enum(FEEL_KINDS), feelSchema);
-export type FeelByKind = z.infer<typeof feelByKindSchema>;
 
 /** What goes without saying. Times and tolerance: common practice, no source. */
 const USUAL: Feeling = {

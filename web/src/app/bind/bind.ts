@@ -104,6 +104,7 @@ export class Bind {
   protected readonly finderOpen = signal(false);
   /** All bindings as lines, in place of the drawing. */
   protected readonly sheetOpen = signal(false);
+  protected readonly onlyBroken = signal(false);
   /** What was touched last, and its value: always in sight. */
   protected readonly readout = signal('');
   /** Chains of causes that were cut, as seen last. */
@@ -390,6 +391,12 @@ export class Bind {
     else if (this.bench.mode() !== 'hand') this.bench.mode.set('hand');
     else if (this.bench.panel() !== 'none') this.bench.panel.set('none');
     else this.bench.chosenLayer.set(null);
+  }
+
+  /** What is broken, and nothing else, until somebody asks for more. */
+  protected showBroken(): void {
+    this.onlyBroken.set(true);
+    this.sheetOpen.set(true);
   }
 
   protected toggleMode(mode: Mode): void {

@@ -3,6 +3,7 @@ import {
   Component,
   computed,
   inject,
+  model,
   output,
   signal,
 } from '@angular/core';
@@ -79,7 +80,8 @@ export class Sheet {
   protected readonly typed = signal('');
   protected readonly layer = signal('');
   protected readonly surface = signal('');
-  protected readonly onlyBroken = signal(false);
+  /** Only lines that are broken are shown. */
+  readonly onlyBroken = model(false);
   protected readonly chosen = signal<Row[]>([]);
   /** Cause that waits for its action, or the word for choosing the cause itself. */
   protected readonly making = signal<'cause' | Cause | null>(null);
@@ -102,7 +104,7 @@ export class Sheet {
         words.every((word) => row.words.includes(word)) &&
         (this.layer() === '' || row.layer === this.layer()) &&
         (this.surface() === '' || row.surface === this.surface()) &&
-        (!this.onlyBroken() || row.broken !== null),
+        (!this.onlyBroken() || this.brokenCount() === 0 || row.broken !== null),
     );
   });
   protected readonly brokenCount = computed(() => this.all().filter(({ broken }) => broken).length);

@@ -16,7 +16,7 @@ import {
   type Profile,
 } from '@rondo/core/profile';
 import type { Edited } from '@rondo/core/document';
-import { mainPart, turns, type Control, type Surface } from '@rondo/core/surface';
+import { turns, type Control, type Surface } from '@rondo/core/surface';
 import { EngineService } from '../engine/engine.service';
 import { profileFeature } from '../state/document';
 import { DocumentEditor } from '../state/documents';
@@ -273,11 +273,5 @@ export class Workbench {
     const what = gesture === 'press' ? '' : `, ${GESTURE_WORDS[gesture].toLowerCase()}`;
     const name = `Unbind ${this.controlName(selected)}${what}`;
     this.edit((profile) => unbind(profile, name, selected, { layer: binding.layer, gesture }));
-  }
-
-  /** The part that a control is known by, as something to bind. */
-  mainRef(surface: string, control: Control): ControlRef | null {
-    const part = mainPart(control.kind);
-    return part ? { surface, control: control.id, part } : null;
   }
 }
