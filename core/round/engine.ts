@@ -1,18 +1,17 @@
-import { CLOCK, NOTE_ON, SYSEX, StreamParser, type MessageSink } from '@rondo/core/wire';
-import { MAX_VALUE_BYTES, NO_MATCH, type Receiver, type Sender } from '@rondo/core/surface';
+import { CLOCK, SYSEX, StreamParser, type MessageSink } from '@rondo/core/wire';
+import { NO_MATCH, type Receiver, type Sender } from '@rondo/core/surface';
+import { Acts, R, type Ground } from './acts.js';
 import { BankWindow } from './bank.js';
 import { Beliefs, Know } from './beliefs.js';
 import { Causes } from './causes.js';
 import { Gestures, type GestureSink } from './gestures.js';
 import { Layers } from './layers.js';
 import { Matcher, NoMatch } from './matcher.js';
-import { Notes } from './notes.js';
 import { Outbox } from './outbox.js';
-import { G, KIND_BITS, Moves, type Plan, type Run } from './plan.js';
+import { G, KIND_BITS, Moves, type Plan } from './plan.js';
 import { OUT_PRIORITIES, Returns, type Stage } from './returns.js';
-import { NOTHING } from './shaper.js';
-import { A, B, Op, P, S, Tables, Watch } from './tables.js';
-import { T, Takeovers } from './takeover.js';
+import { B, P, S, Tables, Watch } from './tables.js';
+import { Takeovers } from './takeover.js';
 import { RoundLog, Stop } from './trace.js';
 
 /** Takes what leaves a link: whole messages, valid only during the call. */
@@ -25,35 +24,14 @@ export type LinkOutput = (
 ) => void;
 
 const NEVER = -1;
-/** Ticks a second from which a turn counts as fast, and where acceleration is at its full. */
-const SLOW_TURN = 15;
-const FAST_TURN = 75;
 /** How often an idle surface is shown one of its outputs again, µs: all of a desk in some ten seconds. */
 export const REFRESH_EVERY = 100_000;
-/** Layers that change layers are followed so often. Circles are broken before; this is the last guard. */
-const MOST_CHANGES = 32;
-/** Sounding notes that no slot stands for. */
-const HOLDS_NOTES = -2;
-const HOLDS_NOTHING = -1;
 
 /** What becomes of a message after its controls have seen it. */
 const enum Fate {
   Unmatched,
   Consumed,
   PassedOn,
-}
-
-/** Places in the register that values travel in: doubles as arguments would be put on the heap. */
-const enum R {
-  /** What came in: a position, ticks, or how hard a press was. */
-  Value,
-  /** What a host is to be told. */
-  Wanted,
-  /** Where the control stood before; below 0 where that is not known. */
-  Before,
-  /** When it was moved before, µs. */
-  MovedBefore,
-  Width,
 }
 
 class LinkInput implements MessageSink {
@@ -81,15 +59,13 @@ interface Before extends Pick<
   | 'layers'
   | 'matcher'
   | 'returns'
-  | 'takeovers'
   | 'gestures'
   | 'hand'
   | 'down'
   | 'outboxes'
 > {
-  readonly actHeld: Int32Array;
+  readonly acts: Acts;
   readonly inOpen: Uint8Array;
-  readonly notes: Notes;
   readonly bankAt: Int32Array;
   readonly movedAt: Float64Array;
   readonly fate: Uint8Array;
@@ -106,7 +82,7 @@ export interface SessionState {
  * The round: what comes from surfaces goes, shaped, to hosts; what hosts tell comes back as motor, light, ring, text
  * and meter. Time is whole microseconds and always passed in. Nothing is allocated per message.
  */
-export class Engine implements GestureSink, Stage {
+export class Engine implements GestureSink, Ground, Stage {
   readonly bank = new BankWindow();
   /** What hosts are believed to have, by slot; and what Rondo's own layers and flags are. */
   beliefs = new Beliefs(0);
@@ -138,6 +114,7 @@ export class Engine implements GestureSink, Stage {
   causes!: Causes;
   takeovers!: Takeovers;
   gestures!: Gestures;
+  private acts!: Acts;
   now = 0;
   /** By link, side by side, so that the hot path reaches them in one step. */
   senders: Sender[] = [];
@@ -153,11 +130,6 @@ export class Engine implements GestureSink, Stage {
   private onward = new Int32Array(0);
   private onwardKinds = new Uint8Array(0);
   private inOpen = new Uint8Array(0);
-  private notes = new Notes(0);
-  /** Slot that an action holds down, {@link HOLDS_NOTES}, or {@link HOLDS_NOTHING}. */
-  private actHeld = new Int32Array(0);
-  /** How many actions hold each slot. */
-  private slotHolds = new Uint8Array(0);
   private bankAt = new Int32Array(0);
   /** When each part was moved or pressed last, µs. */
   movedAt = new Float64Array(0);
@@ -169,12 +141,13 @@ export class Engine implements GestureSink, Stage {
   private fate = new Uint8Array(0);
   private conditionsStale = false;
   private targetsStale = false;
-  private readonly register = new Float64Array(R.Width);
-  private packed = 0;
-  private incoming: Uint8Array | null = null;
-  private incomingFrom = 0;
-  private incomingTo = 0;
-  private readonly scratch = new Uint8Array(MAX_VALUE_BYTES);
+  /** Values on their way; see {@link R}. */
+  readonly register = new Float64Array(R.Width);
+  /** The message that has come in: a short one, or SysEx in a stretch of bytes. */
+  packed = 0;
+  incoming: Uint8Array | null = null;
+  incomingFrom = 0;
+  incomingTo = 0;
   private readonly renders: ((item: number, buffer: Uint8Array, at: number) => number)[] = [];
   private readonly writes: ((bytes: Uint8Array, from: number, to: number) => void)[] = [];
   private readonly runCause = (cause: number): void => this.caused(cause);
@@ -234,14 +207,12 @@ export class Engine implements GestureSink, Stage {
       layers: this.layers,
       matcher: this.matcher,
       returns: this.returns,
-      takeovers: this.takeovers,
       gestures: this.gestures,
       hand: this.hand,
       down: this.down,
       outboxes: this.outboxes,
-      actHeld: this.actHeld,
+      acts: this.acts,
       inOpen: this.inOpen,
-      notes: this.notes,
       bankAt: this.bankAt,
       movedAt: this.movedAt,
       fate: this.fate,
@@ -272,9 +243,7 @@ export class Engine implements GestureSink, Stage {
     this.causes = new Causes(plan, plan.slots.length);
     this.takeovers = new Takeovers(this.tables.takeovers);
     this.gestures = new Gestures(partCount, this);
-    this.notes = new Notes(plan.links.length);
-    this.actHeld = new Int32Array(plan.actions.length).fill(HOLDS_NOTHING);
-    this.slotHolds = new Uint8Array(plan.slots.length);
+    this.acts = new Acts(this);
     this.hand = new Float64Array(partCount).fill(NEVER);
     this.down = new Uint8Array(partCount);
     this.bankAt = new Int32Array(partCount);
@@ -308,18 +277,13 @@ export class Engine implements GestureSink, Stage {
     });
     // Actions of a binding that stays as it is go on with what they hold and have met.
     if (!first)
-      old.bindings.forEach(({ first: then, count }, from) => {
-        let lives = false;
-        for (let action = then; action < then + count; action++)
-          lives ||= before.actHeld[action] !== HOLDS_NOTHING || before.takeovers.met[action] >= 0;
-        const to = lives ? bindingOf(from) : NEVER;
-        if (to < 0) return;
-        for (let n = 0; n < count; n++)
-          this.carryAction(plan.bindings[to].first + n, then + n, before, slotOf);
+      old.bindings.forEach((run, from) => {
+        const to = before.acts.lives(run) ? bindingOf(from) : NEVER;
+        if (to >= 0) this.acts.carry(plan.bindings[to], before.acts, run, slotOf);
       });
     plan.links.forEach((link, i) => {
       const from = was.links.get(link.key);
-      if (from !== undefined) this.notes.carry(i, before.notes, from);
+      if (from !== undefined) this.acts.carryNotes(i, before.acts, from);
     });
     plan.parts.forEach((part, i) => {
       const from = was.parts.get(part.key);
@@ -347,7 +311,7 @@ export class Engine implements GestureSink, Stage {
         const from = was.outs.get(out.key);
         if (from !== undefined) this.returns.carry(i, before.returns, from);
       });
-    this.showLayers();
+    this.acts.showLayers();
     const repaint = this.joinLinks(plan, old, was.links, before);
     this.refreshAt = Float64Array.from(plan.links, ({ kind }) =>
       kind === 'surface' ? this.now + REFRESH_EVERY : Infinity,
@@ -357,26 +321,6 @@ export class Engine implements GestureSink, Stage {
     // What an edited surface shows is not known any more.
     for (const link of repaint) this.returns.repaint(link);
     this.pump();
-  }
-
-  private carryAction(
-    action: number,
-    from: number,
-    before: Before,
-    slotOf: ReadonlyMap<string, number>,
-  ): void {
-    const slotNow = (slot: number): number =>
-      slot < 0 ? NEVER : (slotOf.get(before.plan.slots[slot].key) ?? NEVER);
-    const held = before.actHeld[from];
-    if (held === HOLDS_NOTES) this.actHeld[action] = held;
-    else if (held >= 0 && slotNow(held) >= 0) {
-      this.actHeld[action] = slotNow(held);
-      this.slotHolds[slotNow(held)]++;
-      if (this.tables.acts[action * A.Width + A.Op] === Op.LayerHold)
-        this.layers.hold(this.tables.acts[action * A.Width + A.By]);
-    }
-    const met = slotNow(before.takeovers.met[from]);
-    if (met >= 0) this.takeovers.carry(action, before.takeovers, from, met);
   }
 
   /** Gives every link its input and outbox. @returns links whose surface was edited */
@@ -425,7 +369,7 @@ export class Engine implements GestureSink, Stage {
       const firstItem = base[i];
       this.renders[i] =
         link.kind === 'host'
-          ? (item, buffer, at) => this.renderSlot(firstItem + item, buffer, at)
+          ? (item, buffer, at) => this.acts.renderSlot(firstItem + item, buffer, at)
           : (item, buffer, at) => this.returns.render(firstItem + item, buffer, at);
       this.writes[i] = (bytes, start, end) => this.output(i, bytes, start, end, this.now);
       return box;
@@ -436,12 +380,9 @@ export class Engine implements GestureSink, Stage {
   /** Lets go of what bindings hold down that the new plan no longer has as they were. */
   private releaseChanged(bindingOf: (binding: number) => number): void {
     this.plan.bindings.forEach((run, binding) => {
-      let holds = false;
-      for (let action = run.first; action < run.first + run.count; action++)
-        holds ||= this.actHeld[action] !== HOLDS_NOTHING;
-      if (holds && bindingOf(binding) < 0) this.letGoOfRun(run);
+      if (this.acts.holds(run) && bindingOf(binding) < 0) this.acts.letGoOfRun(run);
     });
-    this.applyLayers();
+    this.acts.applyLayers();
     this.pump();
   }
 
@@ -463,7 +404,7 @@ export class Engine implements GestureSink, Stage {
     });
     for (const { id, slot } of this.plan.flags)
       if (flags[id] !== undefined) this.beliefs.believe(slot, flags[id] ? 1 : 0);
-    this.showLayers();
+    this.acts.showLayers();
     this.retarget();
     this.pump();
   }
@@ -537,7 +478,7 @@ export class Engine implements GestureSink, Stage {
       this.gestures.stop(p);
       if (this.down[p] !== 0) this.release(p);
     });
-    this.applyLayers();
+    this.acts.applyLayers();
   }
 
   private release(part: number): void {
@@ -628,7 +569,7 @@ export class Engine implements GestureSink, Stage {
       this.register[R.Value] = receiver.value;
       if (this.isPlayed(link, packed)) {
         this.log?.hand(target, packed, receiver.value, this.now, false);
-        this.stop(target, Stop.Played);
+        this.acts.stop(target, Stop.Played);
       } else fate = this.onControl(target, packed);
     } else if (target === NO_MATCH) {
       if ((packed & 0xff) < CLOCK) this.log?.stray(link, packed, this.now);
@@ -667,14 +608,7 @@ export class Engine implements GestureSink, Stage {
   /** Sends a short message on to where its surface's messages go. */
   private passOn(link: number, packed: number, fate: Fate): void {
     if (fate === Fate.Unmatched && (this.onwardKinds[link] & kindBit(packed & 0xff)) === 0) return;
-    this.pushPacked(this.onward[link], packed);
-  }
-
-  private pushPacked(link: number, packed: number): boolean {
-    const length = writePacked(packed, this.scratch);
-    return length > 0 && this.outboxes[link].open
-      ? this.outboxes[link].pushEvent(this.scratch, 0, length)
-      : false;
+    this.acts.pushPacked(this.onward[link], packed);
   }
 
   /** The device has changed its onboard page: it takes other messages now and shows nothing of ours yet. */
@@ -682,7 +616,7 @@ export class Engine implements GestureSink, Stage {
     this.pages[link] = page;
     this.senders[link] = this.plan.links[link].senders[page];
     this.layers.turned(link, page);
-    this.applyLayers();
+    this.acts.applyLayers();
     this.returns.repaint(link);
   }
 
@@ -754,7 +688,7 @@ export class Engine implements GestureSink, Stage {
         return Fate.Unmatched;
       }
       if (log) log.binding[part] = binding;
-      this.runBinding(part, binding, moves, pressed);
+      this.acts.runBinding(part, binding, moves, pressed);
       return this.fateOf(binding);
     }
     if (pressed) return this.press(part, moves);
@@ -764,11 +698,11 @@ export class Engine implements GestureSink, Stage {
     if (this.fate[part] !== Fate.Unmatched && !this.choosing) {
       const after = this.gestures.settled[part * G.Count + G.Release];
       if (after >= 0) {
-        this.runBinding(part, after, moves, true);
-        this.letGoOfRun(this.plan.bindings[after]);
+        this.acts.runBinding(part, after, moves, true);
+        this.acts.letGoOfRun(this.plan.bindings[after]);
       }
     }
-    this.applyLayers();
+    this.acts.applyLayers();
     return this.fate[part] as Fate;
   }
 
@@ -803,7 +737,7 @@ export class Engine implements GestureSink, Stage {
     this.fate[part] = this.fateOf(best);
     if (this.log) this.log.binding[part] = best;
     this.gestures.press(part, this.now, this.feelOf(part, G.Long), this.feelOf(part, G.Double));
-    this.applyLayers();
+    this.acts.applyLayers();
     return this.fate[part] as Fate;
   }
 
@@ -825,22 +759,16 @@ export class Engine implements GestureSink, Stage {
     if (this.log) this.log.binding[part] = binding;
     // A press that comes late, after its release, is as hard as any.
     if (!(this.register[R.Value] > 0)) this.register[R.Value] = 1;
-    this.runBinding(part, binding, parts[part * P.Width + P.Moves] as Moves, true);
+    this.acts.runBinding(part, binding, parts[part * P.Width + P.Moves] as Moves, true);
   }
 
   /** @internal a press of a binding ends */
   end(part: number, binding: number): void {
-    const { first, count } = this.plan.bindings[binding];
-    const { acts } = this.tables;
-    this.letGoOfRun(this.plan.bindings[binding]);
-    // What is sent on as it came in has an end of its own.
-    for (let action = first; action < first + count; action++)
-      if (acts[action * A.Width + A.Op] === Op.Send && acts[action * A.Width + A.By] === 1)
-        this.sendMessage(part, action);
+    this.acts.endPress(part, this.plan.bindings[binding]);
   }
 
   private stopUnmatched(part: number, why: number): void {
-    this.stop(
+    this.acts.stop(
       part,
       why === NoMatch.OtherLayer
         ? Stop.OtherLayer
@@ -861,24 +789,11 @@ export class Engine implements GestureSink, Stage {
   }
 
   /** The bank window that a part's messages mean: the one at its touch or press, as long as that lasts. */
-  private bankOf(part: number): number {
+  bankOf(part: number): number {
     if (part < 0) return this.bank.start;
     if (this.down[part] !== 0) return this.bankAt[part];
     const partner = this.tables.parts[part * P.Width + P.Partner];
     return partner >= 0 && this.down[partner] !== 0 ? this.bankAt[partner] : this.bank.start;
-  }
-
-  private runBinding(part: number, binding: number, moves: Moves, pressed: boolean): void {
-    const { bindings } = this.tables;
-    const row = binding * B.Width;
-    const first = bindings[row + B.First];
-    const end = first + bindings[row + B.Count];
-    const value = this.register[R.Value];
-    for (let action = first; action < end; action++) {
-      this.register[R.Value] = value;
-      this.act(part, action, moves, pressed);
-    }
-    this.register[R.Value] = value;
   }
 
   /** Runs what a host's change is the cause of. */
@@ -896,437 +811,9 @@ export class Engine implements GestureSink, Stage {
     )
       return;
     this.register[R.Value] = when === 'change' ? this.causes.was[cause] : 1;
-    this.runBinding(NEVER, binding, when === 'change' ? Moves.Absolute : Moves.Press, true);
-    if (when !== 'change') this.letGoOfRun(this.plan.bindings[binding]);
-    this.applyLayers();
-  }
-
-  /** Does one action. What stops it stops no other. */
-  private act(part: number, action: number, moves: Moves, pressed: boolean): void {
-    const { acts } = this.tables;
-    const at = action * A.Width;
-    const op = acts[at + A.Op] as Op;
-    const bank = this.bankOf(part);
-    if (acts[at + A.WhenCount] > 0 && !this.matcher.allows(action, bank)) {
-      this.stop(part, Stop.ConditionFalse);
-      return;
-    }
-    if (op === Op.Broken) {
-      this.stop(part, Stop.Broken);
-      return;
-    }
-    if (op <= Op.Step) {
-      this.drive(part, action, op, moves, bank);
-      return;
-    }
-    // What is left happens at a press, or where a turn goes its way.
-    const isPress = moves === Moves.Press || moves === Moves.Touch;
-    if (op === Op.Send) {
-      this.sendMessage(part, action);
-      return;
-    }
-    if (isPress ? !pressed : moves === Moves.Absolute && part >= 0) return;
-    this.actOnce(part, action, op, moves);
-  }
-
-  private actOnce(part: number, action: number, op: Op, moves: Moves): void {
-    const { acts } = this.tables;
-    const at = action * A.Width;
-    const by = acts[at + A.By];
-    const way = moves === Moves.Relative && this.register[R.Value] < 0 ? -1 : 1;
-    const slot = acts[at + A.Base];
-    switch (op) {
-      case Op.Bank:
-        if (this.bank.move(way * by)) this.targetsStale = true;
-        return;
-      case Op.LayerHold:
-        if (moves === Moves.Relative) return;
-        this.actHeld[action] = slot;
-        this.layers.hold(by);
-        break;
-      case Op.LayerToggle:
-        this.layers.toggle(by);
-        break;
-      case Op.LayerOn:
-        this.layers.on(by);
-        break;
-      case Op.LayerOff:
-        this.layers.off(by);
-        break;
-      case Op.LayerStep:
-        this.layers.step(this.plan.actions[action].layers, way * by, acts[at + A.Wrap] === 1);
-        break;
-      case Op.FlagHold:
-        if (moves === Moves.Relative) return;
-        this.actHeld[action] = slot;
-        this.slotHolds[slot]++;
-        this.setOwn(slot, true);
-        this.exclude(action, slot);
-        break;
-      case Op.FlagToggle:
-        this.setOwn(slot, this.beliefs.value[slot] < 0.5);
-        if (this.beliefs.value[slot] >= 0.5) this.exclude(action, slot);
-        break;
-      case Op.FlagOn:
-        this.setOwn(slot, true);
-        this.exclude(action, slot);
-        break;
-      case Op.FlagOff:
-        this.setOwn(slot, false);
-        break;
-      case Op.Notes:
-        this.playNotes(part, action);
-        return;
-      case Op.FocusPage:
-        if (this.matcher.turnFocusPage(slot, way * by, acts[at + A.Wrap] === 1))
-          this.targetsStale = true;
-        return;
-      default:
-        return;
-    }
-    if (this.log && part >= 0)
-      this.log.reached(part, slot, slot >= 0 ? this.beliefs.value[slot] : 0);
-  }
-
-  /** Drives a function of a host. */
-  private drive(part: number, action: number, op: Op, moves: Moves, bank: number): void {
-    const { acts, slots } = this.tables;
-    const at = action * A.Width;
-    const slot = this.matcher.slotAt(
-      acts[at + A.Base],
-      acts[at + A.Offset],
-      acts[at + A.Strips],
-      bank,
-    );
-    if (slot < 0 || slots[slot * S.Width + S.Settable] === 0 || !this.isAvailable(slot)) {
-      this.stop(part, Stop.NotAvailable);
-      return;
-    }
-    const { value: believed, know } = this.beliefs;
-    const log = part >= 0 ? this.log : null;
-    if (log) log.reached(part, slot, believed[slot]);
-    if (!this.want(part, action, op, moves, slot)) return;
-    const r = this.register;
-    if (this.holdOff) {
-      this.stop(part, Stop.HeldOff);
-      return;
-    }
-    const flips = slots[slot * S.Width + S.Flips] === 1;
-    if (flips && know[slot] === Know.Unknown && op !== Op.Toggle) {
-      this.stop(part, Stop.StateUnknown);
-      return;
-    }
-    if (!this.send(slot)) {
-      this.stop(part, this.outboxes[slots[slot * S.Width]].open ? Stop.Busy : Stop.HostClosed);
-      return;
-    }
-    if (op === Op.Momentary && part >= 0) {
-      this.actHeld[action] = slot;
-      this.slotHolds[slot]++;
-      this.willVersion++;
-    }
-    if (acts[at + A.Group] >= 0 && r[R.Wanted] >= 0.5) this.exclude(action, slot);
-    if (log) log.shaped[part] = r[R.Wanted];
-  }
-
-  /** Works out what a function is to be told, into the register; false where it is told nothing. */
-  private want(part: number, action: number, op: Op, moves: Moves, slot: number): boolean {
-    const { actTo, shapers } = this.tables;
-    const { value: believed, know } = this.beliefs;
-    const r = this.register;
-    const shaper = shapers[action];
-    const { low, high } = shaper;
-    switch (op) {
-      case Op.Toggle: {
-        const nearHigh = Math.abs(believed[slot] - high) <= Math.abs(believed[slot] - low);
-        r[R.Wanted] = know[slot] !== Know.Unknown && nearHigh ? low : high;
-        return true;
-      }
-      case Op.SetTo:
-        r[R.Wanted] = actTo[action];
-        return true;
-      case Op.Momentary:
-        r[R.Wanted] = high;
-        return true;
-      case Op.Nudge:
-        r[R.Wanted] = r[R.Value];
-        return true;
-      case Op.Step:
-        return this.stepOn(part, action, moves, slot);
-      default:
-        if (moves === Moves.Relative) return this.turn(part, action, slot);
-        r[R.Wanted] = r[R.Value];
-        shaper.apply(r, R.Wanted);
-        if (r[R.Wanted] === NOTHING) return false;
-        if (moves !== Moves.Absolute || part < 0 || know[slot] === Know.Unknown) return true;
-        return this.takeOver(part, action, slot);
-    }
-  }
-
-  /** A press, or a tick, goes on by whole steps; at the end it stops, or begins anew. */
-  private stepOn(part: number, action: number, moves: Moves, slot: number): boolean {
-    const { acts, actStep, shapers } = this.tables;
-    const { value: believed, know } = this.beliefs;
-    if (know[slot] === Know.Unknown) {
-      this.stop(part, Stop.StateUnknown);
-      return false;
-    }
-    const at = action * A.Width;
-    const { low, high } = shapers[action];
-    const [bottom, top] = low <= high ? [low, high] : [high, low];
-    const step = actStep[action];
-    const ticks = moves === Moves.Relative ? this.register[R.Value] : 1;
-    let wanted = believed[slot] + ticks * acts[at + A.By] * step;
-    const slack = step / 2;
-    if (wanted > top + slack || wanted < bottom - slack) {
-      if (acts[at + A.Wrap] === 1) wanted = wanted > top ? bottom : top;
-      else this.clamped++;
-    }
-    this.register[R.Wanted] = Math.max(bottom, Math.min(top, wanted));
-    return true;
-  }
-
-  /** A turn moves the function from where it is. */
-  private turn(part: number, action: number, slot: number): boolean {
-    const { actStep, acceleration, shapers } = this.tables;
-    const { value: believed, know } = this.beliefs;
-    if (know[slot] === Know.Unknown) {
-      this.stop(part, Stop.StateUnknown);
-      return false;
-    }
-    const r = this.register;
-    const shaper = shapers[action];
-    const bottom = Math.min(shaper.low, shaper.high);
-    const top = Math.max(shaper.low, shaper.high);
-    const ticks = r[R.Value];
-    let step = shaper.invert === shaper.low <= shaper.high ? -actStep[action] : actStep[action];
-    if (acceleration[action] > 1 && part >= 0) {
-      const passed = Math.max(1, this.now - r[R.MovedBefore]);
-      const speed = (Math.abs(ticks) * 1_000_000) / passed;
-      const share = (speed - SLOW_TURN) / (FAST_TURN - SLOW_TURN);
-      if (share > 0) step *= 1 + (acceleration[action] - 1) * Math.min(1, share);
-    }
-    const wanted = believed[slot] + ticks * step;
-    if (wanted > top || wanted < bottom) this.clamped++;
-    r[R.Wanted] = wanted > top ? top : wanted < bottom ? bottom : wanted;
-    return true;
-  }
-
-  /** A control that stands elsewhere than its function meets it. */
-  private takeOver(part: number, action: number, slot: number): boolean {
-    const r = this.register;
-    const t = this.takeovers.register;
-    const shaper = this.tables.shapers[action];
-    t[T.Position] = r[R.Value];
-    t[T.Wanted] = r[R.Wanted];
-    t[T.Before] = r[R.Before];
-    if (t[T.Before] >= 0) shaper.apply(t, T.Before);
-    t[T.Now] = this.beliefs.value[slot];
-    t[T.Low] = shaper.invert ? shaper.high : shaper.low;
-    t[T.High] = shaper.invert ? shaper.low : shaper.high;
-    t[T.Rest] = this.tables.rest[part];
-    const meets = this.takeovers.meet(action, slot);
-    r[R.Wanted] = t[T.Wanted];
-    if (this.log) this.log.gap[part] = t[T.Gap];
-    if (!meets) this.stop(part, Stop.Pickup);
-    return meets;
-  }
-
-  /** Whether the host has the function now, as far as it has told. */
-  private isAvailable(slot: number): boolean {
-    const needs = this.tables.slots[slot * S.Width + S.Needs];
-    return (
-      needs < 0 || this.beliefs.know[needs] === Know.Unknown || this.beliefs.value[needs] >= 0.5
-    );
-  }
-
-  private stop(part: number, why: Stop): void {
-    if (this.log && part >= 0) this.log.stopped(part, why);
-  }
-
-  /** The others of an exclusive group let go. */
-  private exclude(action: number, slot: number): void {
-    const group = this.tables.acts[action * A.Width + A.Group];
-    if (group < 0) return;
-    const wanted = this.register[R.Wanted];
-    for (const other of this.plan.groups[group]) {
-      if (other === slot || this.beliefs.value[other] < 0.5) continue;
-      if (this.plan.slots[other].link < 0) this.setOwn(other, false);
-      else if (this.beliefs.know[other] !== Know.Unknown && this.isAvailable(other)) {
-        this.register[R.Wanted] = 0;
-        this.send(other);
-      }
-    }
-    this.register[R.Wanted] = wanted;
-  }
-
-  /** Sets a flag, or tells of a layer. */
-  private setOwn(slot: number, on: boolean): void {
-    this.sessionVersion++;
-    this.beliefs.believe(slot, on ? 1 : 0);
-    this.changed(slot);
-  }
-
-  private playNotes(part: number, action: number): void {
-    const { action: said, link } = this.plan.actions[action];
-    if (said.do !== 'notes' || this.actHeld[action] === HOLDS_NOTES) return;
-    if (this.holdOff) {
-      this.stop(part, Stop.HeldOff);
-      return;
-    }
-    if (!this.outboxes[link].open) {
-      this.stop(part, Stop.HostClosed);
-      return;
-    }
-    const played = Math.round(this.register[R.Value] * 127);
-    const velocity = said.velocity ?? Math.max(1, Math.min(127, played));
-    this.actHeld[action] = HOLDS_NOTES;
-    this.willVersion++;
-    for (const note of said.notes) {
-      this.notes.press(link, said.channel - 1, note);
-      this.pushPacked(link, NOTE_ON | (said.channel - 1) | (note << 8) | (velocity << 16));
-    }
-    // What comes from a host's change has nobody to let go of it.
-    if (part < 0) this.letGo(action);
-  }
-
-  private sendMessage(part: number, action: number): void {
-    const { message, link } = this.plan.actions[action];
-    if (this.holdOff) {
-      this.stop(part, Stop.HeldOff);
-      return;
-    }
-    const box = this.outboxes[link];
-    if (!box.open) {
-      this.stop(part, Stop.HostClosed);
-      return;
-    }
-    if (message) {
-      const { bytes, value, high, low } = message;
-      const share = Math.max(0, Math.min(1, this.register[R.Value]));
-      this.scratch.set(bytes);
-      if (value >= 0) this.scratch[value] = Math.round(share * 127);
-      const fine = Math.round(share * 16_383);
-      if (high >= 0) this.scratch[high] = fine >> 7;
-      if (low >= 0) this.scratch[low] = fine & 0x7f;
-      if (!box.pushEvent(this.scratch, 0, bytes.length)) this.stop(part, Stop.Busy);
-    } else if (this.incoming) box.pushEvent(this.incoming, this.incomingFrom, this.incomingTo);
-    else if (part >= 0) this.pushPacked(link, this.packed);
-  }
-
-  private letGoOfRun({ first, count }: Run): void {
-    for (let action = first; action < first + count; action++) this.letGo(action);
-  }
-
-  /** Releases what an action holds. */
-  private letGo(action: number): void {
-    const held = this.actHeld[action];
-    if (held === undefined || held === HOLDS_NOTHING) return;
-    this.actHeld[action] = HOLDS_NOTHING;
-    this.willVersion++;
-    const { acts, shapers, slots } = this.tables;
-    const op = acts[action * A.Width + A.Op] as Op;
-    if (held === HOLDS_NOTES) {
-      const { action: said, link } = this.plan.actions[action];
-      if (said.do !== 'notes') return;
-      for (const note of said.notes)
-        if (this.notes.release(link, said.channel - 1, note))
-          this.pushPacked(link, NOTE_ON | (said.channel - 1) | (note << 8));
-      return;
-    }
-    if (op === Op.LayerHold) {
-      this.layers.release(acts[action * A.Width + A.By]);
-      return;
-    }
-    if (this.slotHolds[held] > 0) this.slotHolds[held]--;
-    // Another control still holds the same.
-    if (this.slotHolds[held] > 0) return;
-    if (op === Op.FlagHold) this.setOwn(held, false);
-    else {
-      this.register[R.Wanted] = shapers[action].low;
-      const unknown = this.beliefs.know[held] === Know.Unknown;
-      if (slots[held * S.Width + S.Flips] === 0 || !unknown) this.send(held);
-    }
-  }
-
-  /** Enters and leaves layers until what is on is what is wanted. */
-  private applyLayers(): void {
-    const { active } = this.matcher;
-    const { layers } = this.plan;
-    for (let turn = 0; turn < MOST_CHANGES; turn++) {
-      let changed = -1;
-      // What is left is left before anything is entered.
-      for (let layer = 0; layer < layers.length && changed < 0; layer++)
-        if (active[layer] === 1 && !this.layers.isOn(layer)) changed = layer;
-      for (let layer = 0; layer < layers.length && changed < 0; layer++)
-        if (active[layer] === 0 && this.layers.isOn(layer)) changed = layer;
-      if (changed < 0) return;
-      const on = active[changed] === 0;
-      active[changed] = on ? 1 : 0;
-      this.setOwn(layers[changed].slot, on);
-      this.targetsStale = true;
-      const run = on ? layers[changed].enter : layers[changed].leave;
-      const value = this.register[R.Value];
-      for (let action = run.first; action < run.first + run.count; action++) {
-        this.register[R.Value] = 1;
-        this.act(NEVER, action, Moves.Press, true);
-      }
-      this.register[R.Value] = value;
-    }
-  }
-
-  /** Layers as they are, without entering or leaving any. */
-  private showLayers(): void {
-    this.plan.layers.forEach(({ slot }, layer) => {
-      const on = this.layers.isOn(layer);
-      this.matcher.active[layer] = on ? 1 : 0;
-      this.beliefs.believe(slot, on ? 1 : 0);
-    });
-  }
-
-  /**
-   * Tells a host the value in the register; false where its port is closed, or events pile up. A host that only knows
-   * how to turn a function over is told nothing where it has the value already.
-   */
-  private send(slot: number): boolean {
-    const { slots } = this.tables;
-    const at = slot * S.Width;
-    const link = slots[at + S.Link];
-    const local = slots[at + S.Local];
-    const box = this.outboxes[link];
-    if (!box.open) return false;
-    const value = this.register[R.Wanted];
-    const sender = this.senders[link];
-    let wire = sender.wire(local, value);
-    const { know, value: believed } = this.beliefs;
-    const flips = slots[at + S.Flips] === 1;
-    if (flips) {
-      if (know[slot] !== Know.Unknown && value >= 0.5 === believed[slot] >= 0.5) return true;
-      wire = sender.wire(local, 1);
-    }
-    if (slots[at + S.Continuous] !== 0) box.mark(local, 0);
-    else {
-      const length = sender.write(local, wire, this.scratch, 0);
-      if (!box.pushEvent(this.scratch, 0, length)) return false;
-    }
-    this.beliefs.sentWire[slot] = wire;
-    if (!this.causes.isEmpty) this.causes.told(slot, this.now);
-    // A trigger or a nudge leaves no state behind; what was turned over blindly is as unknown as before.
-    if (slots[at + S.Reports] === 0 && !(flips && know[slot] !== Know.Unknown)) return true;
-    if (flips && know[slot] === Know.Unknown) return true;
-    this.beliefs.assume(slot, value, this.now);
-    this.changed(slot);
-    return true;
-  }
-
-  private renderSlot(slot: number, buffer: Uint8Array, at: number): number {
-    const { slots } = this.tables;
-    return this.senders[slots[slot * S.Width + S.Link]].write(
-      slots[slot * S.Width + S.Local],
-      this.beliefs.sentWire[slot],
-      buffer,
-      at,
-    );
+    this.acts.runBinding(NEVER, binding, when === 'change' ? Moves.Absolute : Moves.Press, true);
+    if (when !== 'change') this.acts.letGoOfRun(this.plan.bindings[binding]);
+    this.acts.applyLayers();
   }
 
   /** A host has reported the value in the register. */
@@ -1358,7 +845,7 @@ export class Engine implements GestureSink, Stage {
   }
 
   /** What is believed of a slot has changed: what shows it and what hangs on it are due. */
-  private changed(slot: number): void {
+  changed(slot: number): void {
     this.returns.markSlot(slot);
     const watch = this.tables.watch[slot];
     if (watch === 0) return;
@@ -1399,7 +886,7 @@ export class Engine implements GestureSink, Stage {
     if (layer < 0) return;
     if (on) this.layers.on(layer);
     else this.layers.off(layer);
-    this.applyLayers();
+    this.acts.applyLayers();
     this.pump();
   }
 
@@ -1407,7 +894,7 @@ export class Engine implements GestureSink, Stage {
   setFlag(id: string, on: boolean, t: number): void {
     this.now = t;
     const flag = this.plan.flags.find((plan) => plan.id === id);
-    if (flag) this.setOwn(flag.slot, on);
+    if (flag) this.acts.setOwn(flag.slot, on);
     this.pump();
   }
 
@@ -1419,23 +906,19 @@ export class Engine implements GestureSink, Stage {
       this.gestures.stop(part);
       if (this.down[part] !== 0) this.release(part);
     }
-    for (let action = 0; action < this.actHeld.length; action++) this.letGo(action);
-    this.applyLayers();
+    this.acts.letGoOfAll();
+    this.acts.applyLayers();
     this.pump();
+  }
+
+  /** What outputs show is worked out anew before anything is sent. */
+  aimAnew(): void {
+    this.targetsStale = true;
   }
 
   /** The bytes that would release what is held on a host link, should Rondo vanish. */
   will(link: number): Uint8Array {
-    const sender = this.senders[link];
-    const { slots, shapers } = this.tables;
-    const bytes: number[] = [];
-    this.actHeld.forEach((slot, action) => {
-      if (slot < 0 || slots[slot * S.Width + S.Link] !== link) return;
-      const local = slots[slot * S.Width + S.Local];
-      const length = sender.write(local, sender.wire(local, shapers[action].low), this.scratch, 0);
-      bytes.push(...this.scratch.subarray(0, length));
-    });
-    return Uint8Array.from([...bytes, ...this.notes.silence(link)]);
+    return this.acts.will(link);
   }
 }
 
@@ -1452,17 +935,6 @@ function isSame(old: Plan, from: number, plan: Plan, to: number): boolean {
     if (was !== is && JSON.stringify(was) !== JSON.stringify(is)) return false;
   }
   return true;
-}
-
-/** Writes a packed short message; returns its bytes, 0 for what is none. */
-function writePacked(packed: number, buffer: Uint8Array): number {
-  const status = packed & 0xff;
-  buffer[0] = status;
-  buffer[1] = (packed >> 8) & 0x7f;
-  buffer[2] = (packed >> 16) & 0x7f;
-  if (status < 0x80) return 0;
-  if (status >= 0xf0) return status >= 0xf8 || status === 0xf6 ? 1 : status === 0xf2 ? 3 : 2;
-  return (status & 0xe0) === 0xc0 ? 2 : 3;
 }
 
 /** Bit of the kind that a status byte belongs to. */

@@ -3,6 +3,7 @@ export * from './bank.js';
 export * from './beliefs.js';
 export * from './compile.js';
 export * from './engine.js';
+export { setsAState } from './entering.js';
 export * from './outbox.js';
 export * from './plan.js';
 export * from './shaper.js';
