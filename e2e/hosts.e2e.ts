@@ -60,7 +60,7 @@ test('the Studio’s clips, focus and the finder’s scopes', async ({ bind, pag
   await expect(clip).toHaveAttribute('data-state', 'Stopped');
 
   // A function bound to a key, with the scope chosen beside the list.
-  await bind.free('layer-1');
+  await bind.free('function-3');
   await page.keyboard.press('/');
   const field = page.getByRole('combobox', { name: 'Find a function' });
   await field.fill('echo on');
@@ -72,11 +72,11 @@ test('the Studio’s clips, focus and the finder’s scopes', async ({ bind, pag
   await studio.getByRole('tab', { name: 'Focus' }).click();
   const echo = studio.getByRole('button', { name: 'Echo', exact: true });
   await expect(echo).toHaveAttribute('aria-pressed', 'true');
-  await bind.desk('layer-1').click();
+  await bind.desk('function-3').click();
   await expect(echo).toHaveAttribute('aria-pressed', 'false');
 
   // Used lately comes first.
-  await bind.free('layer-2');
+  await bind.free('function-4');
   await page.keyboard.press('/');
   await expect(page.getByRole('listbox').getByRole('option').first()).toContainText(
     'Echo on, the selected track',
@@ -89,12 +89,12 @@ test('one profile drives two hosts at once', async ({ bind, page }) => {
   await page.getByRole('combobox', { name: 'Add a host' }).click();
   await page.getByRole('option', { name: 'Booth' }).click();
   await page.keyboard.press('Escape');
-  await bind.free('layer-1');
+  await bind.free('function-3');
   await page.keyboard.press('/');
   await page.getByRole('combobox', { name: 'Find a function' }).fill('play deck 2');
   await page.keyboard.press('Enter');
-  await bind.desk('layer-1').click();
-  await expect(bind.desk('layer-1')).toHaveAttribute('aria-pressed', 'true');
+  await bind.desk('function-3').click();
+  await expect(bind.desk('function-3')).toHaveAttribute('aria-pressed', 'true');
   await bind.desk('mute-2').click();
   await expect(bind.host('Mute Ferryman')).toHaveAttribute('aria-pressed', 'true');
   await page.getByRole('combobox', { name: 'Host shown' }).selectOption('booth');

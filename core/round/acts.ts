@@ -248,8 +248,7 @@ export class Acts {
       default:
         return;
     }
-    if (this.ground.log && part >= 0)
-      this.ground.log.reached(part, slot, slot >= 0 ? this.beliefs.value[slot] : 0);
+    if (this.ground.log && part >= 0) this.ground.log.reached(part, slot, this.beliefs.value, slot);
   }
 
   /** Drives a function of a host. */
@@ -266,9 +265,9 @@ export class Acts {
       this.stop(part, Stop.NotAvailable);
       return;
     }
-    const { value: believed, know } = this.beliefs;
+    const { know } = this.beliefs;
     const log = part >= 0 ? this.ground.log : null;
-    if (log) log.reached(part, slot, believed[slot]);
+    if (log) log.reached(part, slot, this.beliefs.value, slot);
     if (!this.want(part, action, op, moves, slot)) return;
     const r = this.register;
     if (this.ground.holdOff) {
@@ -525,7 +524,7 @@ export class Acts {
   /** Sets a flag, or tells of a layer. */
   setOwn(slot: number, on: boolean): void {
     this.ground.sessionVersion++;
-    this.beliefs.believe(slot, on ? 1 : 0);
+    this.beliefs.set(slot, on);
     this.ground.changed(slot);
   }
 
@@ -560,7 +559,7 @@ export class Acts {
     this.plan.layers.forEach(({ slot }, layer) => {
       const on = this.layers.isOn(layer);
       this.matcher.active[layer] = on ? 1 : 0;
-      this.beliefs.believe(slot, on ? 1 : 0);
+      this.beliefs.set(slot, on);
     });
   }
 
@@ -577,7 +576,7 @@ export class Acts {
     if (!box.open) return false;
     const value = this.register[R.Wanted];
     const sender = this.senders[link];
-    let wire = sender.wire(local, value);
+    let wire = sender.wireAt(local, this.register, R.Wanted);
     const { know, value: believed } = this.beliefs;
     const flips = slots[at + S.Flips] === 1;
     if (flips) {
@@ -590,11 +589,11 @@ export class Acts {
       if (!box.pushEvent(this.scratch, 0, length)) return false;
     }
     this.beliefs.sentWire[slot] = wire;
-    if (!this.causes.isEmpty) this.causes.told(slot, this.ground.now);
+    if (this.causes.running !== 0) this.causes.told(slot, this.ground.now);
     // A trigger or a nudge leaves no state behind; what was turned over blindly is as unknown as before.
     if (slots[at + S.Reports] === 0 && !(flips && know[slot] !== Know.Unknown)) return true;
     if (flips && know[slot] === Know.Unknown) return true;
-    this.beliefs.assume(slot, value, this.ground.now);
+    this.beliefs.assume(slot, this.register, R.Wanted);
     this.ground.changed(slot);
     return true;
   }

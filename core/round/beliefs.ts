@@ -31,7 +31,11 @@ export class Beliefs {
   private readonly isDoubted: Uint8Array;
   private count = 0;
 
-  constructor(slots: number) {
+  /** @param clock the time now, µs, in its first place */
+  constructor(
+    slots: number,
+    private readonly clock: Float64Array,
+  ) {
     this.value = new Float64Array(slots);
     this.know = new Uint8Array(slots);
     this.text = new Array<string>(slots).fill('');
@@ -52,24 +56,30 @@ export class Beliefs {
     if (from.isDoubted[fromSlot] !== 0) this.doubt(slot, from.heard[fromSlot]);
   }
 
-  /** We have just told the host a value: it is taken to have it. */
-  assume(slot: number, value: number, t: number): void {
-    this.value[slot] = value;
+  /** We have just told the host the value at a place of a register: it is taken to have it. */
+  assume(slot: number, register: Float64Array, at: number): void {
+    this.value[slot] = register[at];
     this.know[slot] = Know.Assumed;
-    this.sentAt[slot] = t;
+    this.sentAt[slot] = this.clock[0];
     this.heard[slot] = NOTHING_HEARD;
   }
 
   /** Whether a report that differs from what we sent last may still be an older one. */
-  isFresh(slot: number, t: number): boolean {
-    return this.know[slot] === Know.Assumed && t - this.sentAt[slot] < DOUBT;
+  isFresh(slot: number): boolean {
+    return this.know[slot] === Know.Assumed && this.clock[0] - this.sentAt[slot] < DOUBT;
   }
 
-  /** The host has told a value. */
-  believe(slot: number, value: number): void {
-    this.value[slot] = value;
+  /** The host has told the value at a place of a register. */
+  believe(slot: number, register: Float64Array, at: number): void {
+    this.value[slot] = register[at];
     this.know[slot] = Know.Known;
     this.heard[slot] = NOTHING_HEARD;
+  }
+
+  /** Sets what is Rondo's own and needs no telling. */
+  set(slot: number, on: boolean): void {
+    this.value[slot] = on ? 1 : 0;
+    this.know[slot] = Know.Known;
   }
 
   /** Keeps a report back until it is no longer {@link isFresh}. */
@@ -95,7 +105,7 @@ export class Beliefs {
       }
       this.isDoubted[slot] = 0;
       if (this.heard[slot] === NOTHING_HEARD) continue;
-      this.believe(slot, this.heard[slot]);
+      this.believe(slot, this.heard, slot);
       changed(slot);
     }
     this.count = kept;

@@ -60,6 +60,11 @@ export class Causes {
     }
   }
 
+  /** Whether a change of a slot is the cause of something. */
+  hangsOn(slot: number): boolean {
+    return this.first[slot] >= 0;
+  }
+
   /** A slot was told something while a chain runs. */
   told(slot: number, t: number): void {
     if (this.running === 0) return;

@@ -85,7 +85,7 @@ export interface SessionState {
 export class Engine implements GestureSink, Ground, Stage {
   readonly bank = new BankWindow();
   /** What hosts are believed to have, by slot; and what Rondo's own layers and flags are. */
-  beliefs = new Beliefs(0);
+  beliefs: Beliefs;
   /** Where the hand last put an absolute control, 0…1; −1 where a motor has moved it since. By part. */
   hand = new Float64Array(0);
   /** Touched or pressed now. By part. */
@@ -115,7 +115,8 @@ export class Engine implements GestureSink, Ground, Stage {
   takeovers!: Takeovers;
   gestures!: Gestures;
   private acts!: Acts;
-  now = 0;
+  /** The time now, µs, in its first place: as an argument it would be put on the heap. */
+  readonly clock = new Float64Array(1);
   /** By link, side by side, so that the hot path reaches them in one step. */
   senders: Sender[] = [];
   outboxes: Outbox[] = [];
@@ -159,7 +160,16 @@ export class Engine implements GestureSink, Ground, Stage {
   ) {
     this.plan = plan;
     this.tables = new Tables(plan);
+    this.beliefs = new Beliefs(0, this.clock);
     this.load(plan);
+  }
+
+  get now(): number {
+    return this.clock[0];
+  }
+
+  private set now(t: number) {
+    this.clock[0] = t;
   }
 
   /** Index of a link by its key, −1 where the plan has none such. */
@@ -237,12 +247,12 @@ export class Engine implements GestureSink, Ground, Stage {
     this.tables = new Tables(plan);
 
     const partCount = plan.parts.length;
-    this.beliefs = new Beliefs(plan.slots.length);
+    this.beliefs = new Beliefs(plan.slots.length, this.clock);
     this.matcher = new Matcher(plan, this.tables, this.beliefs, this.bank);
     this.layers = new Layers(plan.layers);
     this.causes = new Causes(plan, plan.slots.length);
     this.takeovers = new Takeovers(this.tables.takeovers);
-    this.gestures = new Gestures(partCount, this);
+    this.gestures = new Gestures(partCount, this, this.clock);
     this.acts = new Acts(this);
     this.hand = new Float64Array(partCount).fill(NEVER);
     this.down = new Uint8Array(partCount);
@@ -256,10 +266,10 @@ export class Engine implements GestureSink, Ground, Stage {
     plan.slots.forEach((slot, i) => {
       const from = was.slots.get(slot.key);
       if (from !== undefined) this.beliefs.carry(i, before.beliefs, from);
-      else if (slot.link < 0) this.beliefs.believe(i, 0);
+      else if (slot.link < 0) this.beliefs.set(i, false);
     });
     for (const { slot, initially } of plan.flags)
-      if (!was.slots.has(plan.slots[slot].key)) this.beliefs.believe(slot, initially ? 1 : 0);
+      if (!was.slots.has(plan.slots[slot].key)) this.beliefs.set(slot, initially);
     plan.layers.forEach((layer, i) => {
       const from = first ? -1 : old.layers.findIndex(({ id }) => id === layer.id);
       if (from < 0) return;
@@ -403,7 +413,7 @@ export class Engine implements GestureSink, Ground, Stage {
       this.layers.latched[i] = layers.includes(id) ? 1 : 0;
     });
     for (const { id, slot } of this.plan.flags)
-      if (flags[id] !== undefined) this.beliefs.believe(slot, flags[id] ? 1 : 0);
+      if (flags[id] !== undefined) this.beliefs.set(slot, flags[id]);
     this.acts.showLayers();
     this.retarget();
     this.pump();
@@ -504,7 +514,7 @@ export class Engine implements GestureSink, Ground, Stage {
     this.now = t;
     if (t >= this.beliefs.deadline) this.beliefs.resolve(t, (slot) => this.reported(slot));
     if (t >= this.gestures.deadline) this.gestures.advance(t);
-    if (t >= this.returns.waitingDue) this.returns.endWaits();
+    if (t >= this.returns.waitingDue[0]) this.returns.endWaits();
     this.refresh(t);
     this.pump();
   }
@@ -521,7 +531,7 @@ export class Engine implements GestureSink, Ground, Stage {
 
   /** When {@link advance} is needed next, µs; Infinity where it is not. */
   nextDeadline(): number {
-    let next = Math.min(this.beliefs.deadline, this.returns.waitingDue, this.gestures.deadline);
+    let next = Math.min(this.beliefs.deadline, this.returns.waitingDue[0], this.gestures.deadline);
     for (const box of this.outboxes) next = Math.min(next, box.deadline);
     return next;
   }
@@ -533,7 +543,7 @@ export class Engine implements GestureSink, Ground, Stage {
     }
     if (this.targetsStale) this.retarget();
     for (let link = 0; link < this.outboxes.length; link++)
-      this.outboxes[link].drain(this.now, this.renders[link], this.writes[link]);
+      this.outboxes[link].drain(this.clock, this.renders[link], this.writes[link]);
   }
 
   private retarget(): void {
@@ -568,7 +578,7 @@ export class Engine implements GestureSink, Ground, Stage {
     if (target >= 0) {
       this.register[R.Value] = receiver.value;
       if (this.isPlayed(link, packed)) {
-        this.log?.hand(target, packed, receiver.value, this.now, false);
+        this.log?.hand(target, packed, this.register, this.clock, false);
         this.acts.stop(target, Stop.Played);
       } else fate = this.onControl(target, packed);
     } else if (target === NO_MATCH) {
@@ -668,7 +678,7 @@ export class Engine implements GestureSink, Ground, Stage {
     const isButton = moves === Moves.Press || moves === Moves.Touch;
     const value = this.register[R.Value];
     const pressed = value > 0;
-    if (log) log.hand(part, packed, value, this.now, isButton && !pressed);
+    if (log) log.hand(part, packed, this.register, this.clock, isButton && !pressed);
     if (moves === Moves.Absolute) {
       this.register[R.Before] = this.hand[part];
       this.hand[part] = value;
@@ -694,7 +704,7 @@ export class Engine implements GestureSink, Ground, Stage {
     if (pressed) return this.press(part, moves);
     const double = this.feelOf(part, G.Double);
     this.release(part);
-    this.gestures.release(part, this.now, double);
+    this.gestures.release(part, double);
     if (this.fate[part] !== Fate.Unmatched && !this.choosing) {
       const after = this.gestures.settled[part * G.Count + G.Release];
       if (after >= 0) {
@@ -736,7 +746,7 @@ export class Engine implements GestureSink, Ground, Stage {
     }
     this.fate[part] = this.fateOf(best);
     if (this.log) this.log.binding[part] = best;
-    this.gestures.press(part, this.now, this.feelOf(part, G.Long), this.feelOf(part, G.Double));
+    this.gestures.press(part, this.feelOf(part, G.Long), this.feelOf(part, G.Double));
     this.acts.applyLayers();
     return this.fate[part] as Fate;
   }
@@ -822,25 +832,25 @@ export class Engine implements GestureSink, Ground, Stage {
     const { slots } = this.tables;
     const at = slot * S.Width;
     const value = this.register[R.Value];
-    if (
-      slots[at + S.Settable] !== 0 &&
-      slots[at + S.Flips] === 0 &&
-      beliefs.isFresh(slot, this.now)
-    ) {
-      const wire = this.senders[slots[at + S.Link]].wire(slots[at + S.Local], value);
+    if (slots[at + S.Settable] !== 0 && slots[at + S.Flips] === 0 && beliefs.isFresh(slot)) {
+      const wire = this.senders[slots[at + S.Link]].wireAt(
+        slots[at + S.Local],
+        this.register,
+        R.Value,
+      );
       if (wire !== beliefs.sentWire[slot]) {
         beliefs.doubt(slot, value);
         return;
       }
     }
-    beliefs.believe(slot, value);
+    beliefs.believe(slot, this.register, R.Value);
     this.reported(slot);
   }
 
   /** What a host has told is believed. */
   private reported(slot: number): void {
     this.changed(slot);
-    if (!this.causes.isEmpty)
+    if (this.causes.hangsOn(slot))
       this.causes.reported(slot, this.beliefs.value[slot], this.now, this.runCause);
   }
 

@@ -38,6 +38,8 @@ export class Gestures {
   constructor(
     parts: number,
     private readonly sink: GestureSink,
+    /** The time now, µs, in its first place. */
+    private readonly clock: Float64Array,
   ) {
     this.phase = new Uint8Array(parts);
     this.due = new Float64Array(parts).fill(Infinity);
@@ -110,7 +112,8 @@ export class Gestures {
    * @param long how long a long press is, µs
    * @param double within what time two presses are a double tap, µs
    */
-  press(part: number, t: number, long: number, double: number): void {
+  press(part: number, long: number, double: number): void {
+    const t = this.clock[0];
     if (this.phase[part] === Phase.Between) {
       this.waitNoMore(part);
       this.begin(part, G.Double);
@@ -130,7 +133,8 @@ export class Gestures {
   }
 
   /** A key comes up. */
-  release(part: number, t: number, double: number): void {
+  release(part: number, double: number): void {
+    const t = this.clock[0];
     if (this.phase[part] === Phase.Down) this.end(part);
     else if (this.phase[part] === Phase.Open) {
       this.waitNoMore(part);

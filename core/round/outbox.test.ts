@@ -27,7 +27,7 @@ describe('the outbox', () => {
         let count = 0;
         const drain = () =>
           box.drain(
-            t,
+            Float64Array.of(t),
             (item, buffer, at) => {
               buffer.set([0xb0, item, value[item]], at);
               return 3;
@@ -74,7 +74,7 @@ describe('the outbox', () => {
     box.mark(2, 0);
     const order: number[] = [];
     box.drain(
-      0,
+      Float64Array.of(0),
       (item) => (order.push(item), 0),
       () => undefined,
     );
@@ -89,7 +89,7 @@ describe('the outbox', () => {
     const got: number[] = [];
     const drain = () =>
       box.drain(
-        0,
+        Float64Array.of(0),
         (_, buffer, at) => {
           buffer.set([0xb0, 1, value], at);
           return 3;

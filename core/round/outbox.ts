@@ -128,15 +128,17 @@ export class Outbox {
   }
 
   /**
-   * Sends what the wire has room for by time `t` (µs).
+   * Sends what the wire has room for by now.
+   * @param clock the time now, µs, in its first place: as an argument it would be put on the heap
    * @param write receives whole messages, all of this call's in one stretch
    */
   drain(
-    t: number,
+    clock: Float64Array,
     render: Render,
     write: (bytes: Uint8Array, from: number, to: number) => void,
   ): void {
     if (!this.open || (this.pending === 0 && !this.hasEvents)) return;
+    const t = clock[0];
     if (this.freeAt < t - this.slack) this.freeAt = t - this.slack;
     const out = this.out;
     let length = 0;

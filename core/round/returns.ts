@@ -58,7 +58,8 @@ export interface Stage {
   /** By link. */
   readonly senders: readonly Sender[];
   readonly outboxes: readonly Outbox[];
-  readonly now: number;
+  /** The time now, µs, in its first place. */
+  readonly clock: Float64Array;
   readonly motorsFree: boolean;
 }
 
@@ -80,6 +81,8 @@ export class Returns {
   private readonly isWaiting: Uint8Array;
   /** When an output that waits is due, µs. */
   private readonly dueAt: Float64Array;
+  /** How long a motor waits after the hand, µs. */
+  private readonly waits: Float64Array;
   /** When a motor of each link was told something last, µs. */
   private readonly motorAt: Float64Array;
   /** The text field that begins where this one ends, and the one that ends where it begins; −1 for none. */
@@ -87,9 +90,10 @@ export class Returns {
   private readonly textBefore: Int32Array;
   /** Where the slow refresh of each link goes on. */
   private readonly refreshed: Int32Array;
+  private readonly scratch = new Float64Array(1);
   private waitingCount = 0;
-  /** When a text that was put off is due, µs; Infinity where none is. */
-  waitingDue = Infinity;
+  /** When the first of what was put off is due, µs, in its first place; Infinity where nothing is. */
+  readonly waitingDue = Float64Array.of(Infinity);
 
   constructor(private readonly stage: Stage) {
     const count = stage.plan.outs.length;
@@ -103,6 +107,7 @@ export class Returns {
     this.waiting = new Int32Array(count);
     this.isWaiting = new Uint8Array(count);
     this.dueAt = new Float64Array(count);
+    this.waits = new Float64Array(count);
     this.motorAt = new Float64Array(stage.plan.links.length).fill(LONG_AGO);
     this.textAfter = new Int32Array(count).fill(-1);
     this.textBefore = new Int32Array(count).fill(-1);
@@ -161,6 +166,7 @@ export class Returns {
     this.showing[out] = slot;
     const shown = binding < 0 ? -1 : tables.bindings[binding * B.Width + B.Shown];
     this.shapers[out] = shown < 0 ? shaperOf(undefined) : tables.shapers[shown];
+    this.waits[out] = shown < 0 ? 0 : plan.actions[shown].feel.motorWait * 1_000;
     this.nextShowing[out] = -1;
     if (slot >= 0) {
       this.nextShowing[out] = this.firstShowing[slot];
@@ -183,21 +189,25 @@ export class Returns {
 
   /** An output is due. */
   markOut(out: number): void {
-    const { tables, outboxes, now } = this.stage;
+    const { tables, outboxes, clock } = this.stage;
+    const now = clock[0];
     const at = out * O.Width;
     const box = outboxes[tables.outs[at + O.Link]];
     if (!box.open) return;
     const shows = tables.outs[at + O.Shows] as Shows;
-    if (shows === Shows.Text && now < this.shownAt[out] + TEXT_EVERY)
-      this.wait(out, this.shownAt[out] + TEXT_EVERY);
-    else box.mark(tables.outs[at + O.Local], this.priorityOf(out, shows));
+    if (shows === Shows.Text && now < this.shownAt[out] + TEXT_EVERY) {
+      if (this.isWaiting[out] !== 0) return;
+      this.dueAt[out] = this.shownAt[out] + TEXT_EVERY;
+      this.wait(out);
+    } else box.mark(tables.outs[at + O.Local], this.priorityOf(out, shows));
   }
 
   /** What the hand waits for goes before what it does not look at. */
   private priorityOf(out: number, shows: Shows): number {
     const usual = PRIORITY[shows];
     if (usual === 0 || shows === Shows.Meter) return usual;
-    const { tables, movedAt, now } = this.stage;
+    const { tables, movedAt, clock } = this.stage;
+    const now = clock[0];
     const part = tables.outs[out * O.Width + (this.textPick[out] === 1 ? O.Part2 : O.Part)];
     return part >= 0 && movedAt[part] > 0 && now - movedAt[part] < IN_HAND ? 0 : usual;
   }
@@ -222,10 +232,9 @@ export class Returns {
     }
   }
 
-  /** Puts an output off: a text until its field may be written again, a motor until the hand is away. */
-  private wait(out: number, due: number): void {
-    this.dueAt[out] = due;
-    if (due < this.waitingDue) this.waitingDue = due;
+  /** Puts an output off until its {@link dueAt}: a text until its field may be written again, a motor until the hand is away. */
+  private wait(out: number): void {
+    if (this.dueAt[out] < this.waitingDue[0]) this.waitingDue[0] = this.dueAt[out];
     if (this.isWaiting[out] !== 0) return;
     this.isWaiting[out] = 1;
     this.waiting[this.waitingCount++] = out;
@@ -234,14 +243,14 @@ export class Returns {
   /** What was put off long enough is due. */
   endWaits(): void {
     const count = this.waitingCount;
-    const { now } = this.stage;
+    const now = this.stage.clock[0];
     this.waitingCount = 0;
-    this.waitingDue = Infinity;
+    this.waitingDue[0] = Infinity;
     for (let i = 0; i < count; i++) {
       const out = this.waiting[i];
       this.isWaiting[out] = 0;
       if (this.dueAt[out] <= now) this.markOut(out);
-      else this.wait(out, this.dueAt[out]);
+      else this.wait(out);
     }
   }
 
@@ -261,57 +270,74 @@ export class Returns {
     }
   }
 
+  /** Where a motor should be, as it goes over the wire; {@link NEVER} where it is let alone. */
+  private wantedPlace(out: number): number {
+    const { tables, beliefs, senders, hand, down } = this.stage;
+    const at = out * O.Width;
+    const sender = senders[tables.outs[at + O.Link]];
+    const local = tables.outs[at + O.Local];
+    const slot = this.showing[out];
+    const mover = tables.outs[at + O.Mover];
+    const touch = mover >= 0 ? tables.parts[mover * P.Width + P.Partner] : -1;
+    const moved = mover >= 0 && hand[mover] >= 0;
+    if (slot < 0 || beliefs.know[slot] === Know.Unknown || (touch >= 0 && down[touch] !== 0))
+      return moved ? sender.wireAt(local, hand, mover) : NEVER;
+    if (this.stage.motorsFree) return NEVER;
+    // Without touch sense, a hand that has just moved it may still be there.
+    if (touch < 0 && moved) {
+      this.dueAt[out] = this.stage.movedAt[mover] + this.waits[out];
+      if (this.stage.clock[0] < this.dueAt[out]) {
+        this.wait(out);
+        return NEVER;
+      }
+    }
+    const shaper = this.shapers[out];
+    if (shaper.isPlain) return sender.wireAt(local, beliefs.value, slot);
+    // Many places may stand for one value: a hand that has put the fader at one of them leaves it there.
+    if (moved) {
+      this.scratch[0] = hand[mover];
+      shaper.apply(this.scratch, 0);
+      if (
+        this.scratch[0] === NOTHING ||
+        Math.abs(this.scratch[0] - beliefs.value[slot]) < 1 / 2_046
+      )
+        return sender.wireAt(local, hand, mover);
+    }
+    this.scratch[0] = beliefs.value[slot];
+    shaper.invertAt(this.scratch, 0);
+    return sender.wireAt(local, this.scratch, 0);
+  }
+
   /** What an output should show now, as it goes over the wire; {@link NEVER} where nothing is to be sent. */
   private wantedWire(out: number): number {
-    const { tables, beliefs, senders, hand, down, motorsFree } = this.stage;
+    const { tables, beliefs, senders } = this.stage;
     const at = out * O.Width;
     const sender = senders[tables.outs[at + O.Link]];
     const local = tables.outs[at + O.Local];
     const slot = this.showing[out];
     const known = slot >= 0 && beliefs.know[slot] !== Know.Unknown;
     switch (tables.outs[at + O.Shows] as Shows) {
-      case Shows.Motor: {
-        const mover = tables.outs[at + O.Mover];
-        const touch = mover >= 0 ? tables.parts[mover * P.Width + P.Partner] : -1;
-        const touched = touch >= 0 && down[touch] !== 0;
-        const byHand = mover >= 0 ? hand[mover] : NEVER;
-        if (touched || !known) return byHand < 0 ? NEVER : sender.wire(local, byHand);
-        if (motorsFree) return NEVER;
-        // Without touch sense, a hand that has just moved it may still be there.
-        if (touch < 0 && byHand >= 0) {
-          const until = this.stage.movedAt[mover] + this.waitOf(out);
-          if (this.stage.now < until) {
-            this.wait(out, until);
-            return NEVER;
-          }
-        }
-        const shaper = this.shapers[out];
-        const value = beliefs.value[slot];
-        if (shaper.isPlain) return sender.wire(local, value);
-        // Many places may stand for one value: a hand that has put the fader at one of them leaves it there.
-        if (byHand >= 0) {
-          const there = shaper.at(byHand);
-          if (there === NOTHING || Math.abs(there - value) < 1 / 2_046)
-            return sender.wire(local, byHand);
-        }
-        return sender.wire(local, shaper.inverse(value));
-      }
+      case Shows.Motor:
+        return this.wantedPlace(out);
       case Shows.Ring:
-        return sender.wire(local, known ? beliefs.value[slot] : -1);
+        return known ? sender.wireAt(local, beliefs.value, slot) : sender.wire(local, -1);
       case Shows.Light: {
         const binding = this.binding[out];
-        const value = known ? beliefs.value[slot] : NEVER;
-        const lit = known && value >= tables.litFrom[binding] && value <= tables.litTo[binding];
+        const lit =
+          known &&
+          beliefs.value[slot] >= tables.litFrom[binding] &&
+          beliefs.value[slot] <= tables.litTo[binding];
         return lit ? tables.outs[at + O.On] : 0;
       }
       default:
-        return known ? sender.wire(local, beliefs.value[slot]) : 0;
+        return known ? sender.wireAt(local, beliefs.value, slot) : 0;
     }
   }
 
   /** Writes what an output is due at `buffer[bufferAt…]`; returns its bytes, 0 where nothing needs to be sent. */
   render(out: number, buffer: Uint8Array, bufferAt: number): number {
-    const { tables, senders, now, hand } = this.stage;
+    const { tables, senders, clock, hand } = this.stage;
+    const now = clock[0];
     const at = out * O.Width;
     const shows = tables.outs[at + O.Shows] as Shows;
     const sender = senders[tables.outs[at + O.Link]];
@@ -328,18 +354,10 @@ export class Returns {
     if (shows === Shows.Motor) {
       this.motorAt[tables.outs[at + O.Link]] = now;
       const mover = tables.outs[at + O.Mover];
-      if (mover >= 0 && hand[mover] >= 0 && sender.wire(local, hand[mover]) !== wire)
+      if (mover >= 0 && hand[mover] >= 0 && sender.wireAt(local, hand, mover) !== wire)
         hand[mover] = NEVER;
     }
     return sender.write(local, wire, buffer, bufferAt);
-  }
-
-  /** How long a motor waits after the hand, µs. */
-  private waitOf(out: number): number {
-    const { tables, plan } = this.stage;
-    const binding = this.binding[out];
-    const shown = binding < 0 ? -1 : tables.bindings[binding * B.Width + B.Shown];
-    return shown < 0 ? 0 : plan.actions[shown].feel.motorWait * 1_000;
   }
 
   /** The text that a field is due; null where it shows it. */
@@ -364,7 +382,8 @@ export class Returns {
    * motor is live nothing long goes out.
    */
   private renderText(out: number, buffer: Uint8Array, bufferAt: number): number {
-    const { tables, senders, outboxes, now } = this.stage;
+    const { tables, senders, outboxes, clock } = this.stage;
+    const now = clock[0];
     const link = tables.outs[out * O.Width + O.Link];
     const sender = senders[link];
     let text = this.dueText(out);
@@ -390,7 +409,8 @@ export class Returns {
     const local = tables.outs[first * O.Width + O.Local];
     const length = sender.writeText(local, text, buffer, bufferAt);
     if (live && length > SHORT_SYSEX) {
-      this.wait(out, now + MOTOR_LIVE);
+      this.dueAt[out] = now + MOTOR_LIVE;
+      this.wait(out);
       return 0;
     }
     for (const field of fields) {

@@ -15,6 +15,18 @@ const enum ZoneDoes {
   Nothing,
 }
 
+/** Places that the search of an inverse works in; From, Middle and To stand in a row. */
+const enum W {
+  Wanted,
+  Best,
+  Distance,
+  From,
+  Middle,
+  To,
+  Shaped,
+  Width,
+}
+
 /** Halvings of a search: finer than 14 bits. */
 const HALVINGS = 24;
 const PIECES = 64;
@@ -48,6 +60,7 @@ export class Shaper {
   private readonly zoneLow: Float64Array;
   private readonly zoneHigh: Float64Array;
   private readonly register = new Float64Array(1);
+  private readonly working = new Float64Array(W.Width);
 
   constructor(readonly shape: Shape) {
     let clamped = 0;
@@ -218,27 +231,50 @@ export class Shaper {
 
   /** Where the control stands when the function has a value: what a motor is sent to. Nearest where there is no such. */
   inverse(value: number): number {
-    if (this.isPlain) return clamp01(value);
-    let best = 0;
-    let distance = Infinity;
+    this.register[0] = value;
+    this.invertAt(this.register, 0);
+    return this.register[0];
+  }
+
+  /** The same for the number at a place of a register, in that place. */
+  invertAt(register: Float64Array, place: number): void {
+    if (this.isPlain) {
+      register[place] = clamp01(register[place]);
+      return;
+    }
+    const w = this.working;
+    w[W.Wanted] = register[place];
+    w[W.Best] = 0;
+    w[W.Distance] = Infinity;
     for (let piece = 0; piece < PIECES; piece++) {
-      let from = piece / PIECES;
-      let to = (piece + 1) / PIECES;
-      const [a, b] = [this.at(from), this.at(to)];
-      const inside = a !== NOTHING && b !== NOTHING && (a - value) * (b - value) <= 0 && a !== b;
+      w[W.From] = piece / PIECES;
+      w[W.To] = (piece + 1) / PIECES;
+      const a = this.off(W.From);
+      const b = this.off(W.To);
+      if (a !== a || b !== b) continue;
+      const inside = a * b <= 0 && a !== b;
       for (let n = 0; inside && n < HALVINGS; n++) {
-        const middle = (from + to) / 2;
-        if ((this.at(middle) - value) * (a - value) > 0) from = middle;
-        else to = middle;
+        w[W.Middle] = (w[W.From] + w[W.To]) / 2;
+        if (this.off(W.Middle) * a > 0) w[W.From] = w[W.Middle];
+        else w[W.To] = w[W.Middle];
       }
-      for (const position of inside ? [from, to] : [from, (from + to) / 2, to]) {
-        const y = this.at(position);
-        if (y === NOTHING || Math.abs(y - value) >= distance - 1e-9) continue;
-        distance = Math.abs(y - value);
-        best = position;
+      w[W.Middle] = (w[W.From] + w[W.To]) / 2;
+      for (let at: number = W.From; at <= W.To; at++) {
+        const off = Math.abs(this.off(at));
+        if (!(off < w[W.Distance] - 1e-9)) continue;
+        w[W.Distance] = off;
+        w[W.Best] = w[at];
       }
     }
-    return best;
+    register[place] = w[W.Best];
+  }
+
+  /** How far the shape of the number at a working place is from what is wanted; NaN where nothing is told there. */
+  private off(at: number): number {
+    const w = this.working;
+    w[W.Shaped] = w[at];
+    this.apply(w, W.Shaped);
+    return w[W.Shaped] === NOTHING ? NaN : w[W.Shaped] - w[W.Wanted];
   }
 }
 

@@ -85,13 +85,23 @@ export class RoundLog {
     this.strayAt = t;
   }
 
-  /** @param release true for the end of a press: what became of the press stays */
-  hand(part: number, packed: number, value: number, t: number, release: boolean): void {
+  /**
+   * @param register has the value that came in at its first place
+   * @param clock has the time at its first place, µs
+   * @param release true for the end of a press: what became of the press stays
+   */
+  hand(
+    part: number,
+    packed: number,
+    register: Float64Array,
+    clock: Float64Array,
+    release: boolean,
+  ): void {
     this.packed[part] = packed;
-    this.at[part] = t;
-    this.value[part] = value;
+    this.at[part] = clock[0];
+    this.value[part] = register[0];
     this.inHand = part;
-    this.inHandAt = t;
+    this.inHandAt = clock[0];
     if (release) return;
     this.stop[part] = Stop.None;
     this.slot[part] = -1;
@@ -99,9 +109,10 @@ export class RoundLog {
     this.gap[part] = 0;
   }
 
-  reached(part: number, slot: number, shaped: number): void {
+  /** @param at place of the shaped value in a list */
+  reached(part: number, slot: number, values: Float64Array, at: number): void {
     this.slot[part] = slot;
-    this.shaped[part] = shaped;
+    this.shaped[part] = at >= 0 ? values[at] : 0;
   }
 
   stopped(part: number, why: Stop): void {

@@ -160,7 +160,8 @@ export class Booth extends SimulatedHost {
     return this.isOn('play', deck) || this.decks[deck].previewing;
   }
 
-  protected override act(slot: number, value: number): void {
+  protected override act(slot: number): void {
+    const value = this.asked[0];
     const { fn, strip } = this.slots[slot];
     const deck = Math.max(0, strip);
     switch (fn.kind) {
@@ -256,8 +257,10 @@ export class Booth extends SimulatedHost {
       return;
     }
     if (id === 'cue') return this.cue(deck, slot, on);
-    if (id === 'effectLastOn')
-      return this.act(this.slot(`effect${this.lastEffect + 1}On`), on ? 1 : 0);
+    if (id === 'effectLastOn') {
+      this.asked[0] = on ? 1 : 0;
+      return this.act(this.slot(`effect${this.lastEffect + 1}On`));
+    }
     if (id === 'play' && !state.record) return this.mark(slot);
     if (id === 'loop' && on && state.loopStart < 0) state.loopStart = this.onGrid(deck, state.beat);
     if (id === 'loop' && !on) state.loopStart = -1;

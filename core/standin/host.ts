@@ -68,8 +68,11 @@ export abstract class SimulatedHost implements MessageSink {
   /** The strip that instances for the selected one follow. */
   protected abstract get selected(): number;
 
-  /** Does what a function does; `slot` is never an instance for the selected strip. */
-  protected abstract act(slot: number, value: number): void;
+  /** What is asked of a function, in its first place: a double as an argument would be put on the heap. */
+  protected readonly asked = new Float64Array(1);
+
+  /** Does what a function does with what is {@link asked}; `slot` is never an instance for the selected strip. */
+  protected abstract act(slot: number): void;
 
   /** Plays on for `micros`. */
   abstract advance(micros: number, t: number): void;
@@ -103,7 +106,9 @@ export abstract class SimulatedHost implements MessageSink {
 
   short(packed: number): void {
     const slot = this.receiver.accept(packed);
-    if (slot >= 0) this.apply(slot, this.receiver.value);
+    if (slot < 0) return;
+    this.asked[0] = this.receiver.value;
+    this.apply(slot);
   }
 
   sysex(bytes: Uint8Array, from: number, to: number): void {
@@ -119,14 +124,15 @@ export abstract class SimulatedHost implements MessageSink {
   set(slot: number, value: number, t: number): void {
     this.now = t;
     if (!this.slots[slot]?.exists) return;
-    this.apply(slot, value);
+    this.asked[0] = value;
+    this.apply(slot);
     this.report();
   }
 
-  private apply(slot: number, value: number): void {
+  private apply(slot: number): void {
     const real = this.slots[slot].strip === SELECTED ? this.base[slot] + this.selected : slot;
     // A bus has no arm: the same function of the selected strip does nothing then.
-    if (this.slots[real].exists) this.act(real, value);
+    if (this.slots[real].exists) this.act(real);
     else this.mark(slot);
   }
 

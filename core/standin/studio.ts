@@ -20,6 +20,7 @@ import {
   valueOfChoice,
   valueText,
 } from '@rondo/core/host';
+import { History } from './history.js';
 import { SimulatedHost, grid } from './host.js';
 import { Lane } from './lane.js';
 import { Insert, bandLevel, type Band } from './inserts.js';
@@ -95,13 +96,6 @@ export interface Clip {
   quantised: number;
   /** Notes that were entered step by step, −1 for a rest. */
   readonly steps: number[];
-}
-
-interface Step {
-  readonly slot: number;
-  readonly before: number;
-  after: number;
-  readonly t: number;
 }
 
 const enum Automation {
@@ -182,8 +176,10 @@ export class Studio extends SimulatedHost {
   private timeDue = 0;
   private automationDue = 0;
   private taps: number[] = [];
-  private readonly past: Step[] = [];
-  private readonly future: Step[] = [];
+  private readonly history = new History(MOST_UNDO, ONE_MOVE);
+  /** The value before a move, and the time of it: see {@link History.remember}. */
+  private readonly kept = new Float64Array(1);
+  private readonly clock = new Float64Array(1);
   private copied: Clip | null = null;
   private made = 0;
 
@@ -277,12 +273,13 @@ export class Studio extends SimulatedHost {
     return `${Math.floor(beats / BEATS_PER_BAR) + 1}.${(beats % BEATS_PER_BAR) + 1}  ${clock}`;
   }
 
-  protected override act(slot: number, value: number): void {
+  protected override act(slot: number): void {
+    const value = this.asked[0];
     const { fn, strip } = this.slots[slot];
     const before = this.values[slot];
     switch (fn.kind) {
       case 'continuous':
-        this.move(slot, strip, grid(value));
+        this.move(slot, strip);
         break;
       case 'choice':
         this.choose(slot, fn.id, strip, choiceAt(fn.choices?.length ?? 1, value), value);
@@ -299,12 +296,14 @@ export class Studio extends SimulatedHost {
       default:
         break;
     }
-    if (this.undoable[slot] !== 0 && this.values[slot] !== before)
-      this.remember(slot, before, this.values[slot]);
+    if (this.undoable[slot] !== 0 && this.values[slot] !== before) {
+      this.kept[0] = before;
+      this.remember(slot);
+    }
     if (fn.category === 'Inserts') this.focus();
   }
 
-  private move(slot: number, strip: number, value: number): void {
+  private move(slot: number, strip: number): void {
     if (slot === this.volume + strip) {
       this.handAt[strip] = this.now;
       this.latched[strip] = 1;
@@ -312,11 +311,11 @@ export class Studio extends SimulatedHost {
     const focused = this.focusSlots.indexOf(slot);
     if (focused >= 0) {
       const real = this.focused(focused);
-      if (real >= 0) this.act(real, value);
+      if (real >= 0) this.act(real);
       else this.mark(slot);
       return;
     }
-    this.put(slot, value);
+    this.put(slot, grid(this.asked[0]));
   }
 
   private choose(slot: number, id: string, strip: number, index: number, value: number): void {
@@ -341,7 +340,8 @@ export class Studio extends SimulatedHost {
     }
     if (id === 'focusOn') {
       const insert = choiceAt(INSERTS.length, this.values[this.focusInsert]);
-      this.act(this.at(`insert${insert + 1}On`, this.selectedStrip), on ? 1 : 0);
+      this.asked[0] = on ? 1 : 0;
+      this.act(this.at(`insert${insert + 1}On`, this.selectedStrip));
       return;
     }
     if (slot === this.stopSlot || (slot === this.play && !on)) {
@@ -406,9 +406,9 @@ export class Studio extends SimulatedHost {
       case 'markerPrevious':
         return this.stepMarker(-1);
       case 'undo':
-        return this.stepEdit(this.past, this.future, 'before');
+        return this.stepEdit('undo');
       case 'redo':
-        return this.stepEdit(this.future, this.past, 'after');
+        return this.stepEdit('redo');
       case 'save':
         return this.change(this.unsaved, 0);
       case 'restEnter':
@@ -443,27 +443,20 @@ export class Studio extends SimulatedHost {
     if (this.taps.length < 2) return;
     const beat = (this.now - this.taps[0]) / (this.taps.length - 1);
     const bpm = Math.max(TEMPO_MIN, Math.min(TEMPO_MAX, 60_000_000 / beat));
-    const before = this.values[this.tempo];
+    this.kept[0] = this.values[this.tempo];
     this.put(this.tempo, grid(tempoLaw.fromUnit(bpm)));
-    this.remember(this.tempo, before, this.values[this.tempo]);
+    this.remember(this.tempo);
   }
 
-  private remember(slot: number, before: number, after: number): void {
-    const last = this.past.at(-1);
-    if (last?.slot === slot && this.now - last.t < ONE_MOVE) last.after = after;
-    else {
-      this.past.push({ slot, before, after, t: this.now });
-      if (this.past.length > MOST_UNDO) this.past.shift();
-    }
-    this.future.length = 0;
+  /** A value was moved from the one kept. */
+  private remember(slot: number): void {
+    this.clock[0] = this.now;
+    this.history.remember(slot, this.kept, this.values, this.clock);
     this.change(this.unsaved, 1);
   }
 
-  private stepEdit(from: Step[], to: Step[], which: 'before' | 'after'): void {
-    const step = from.pop();
-    if (!step) return;
-    to.push(step);
-    this.put(step.slot, step[which]);
+  private stepEdit(way: 'undo' | 'redo'): void {
+    if (!this.history[way]((slot, value) => this.put(slot, value))) return;
     this.change(this.unsaved, 1);
     this.focus();
   }

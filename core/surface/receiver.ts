@@ -41,8 +41,11 @@ const KEYS = 8 * 16 * NUMBERS;
 const keyOf = (status: number, number: number): number =>
   ((status & 0x70) << 7) | ((status & 0x0f) << 7) | number;
 
-const parameterKey = (type: 'nrpn' | 'rpn', channel: number, number: number): number =>
-  (type === 'rpn' ? 1 << 18 : 0) | (channel << 14) | number;
+/** Numbers of registered and non-registered parameters, by kind and channel: a list of 16 384 where one is used. */
+type Parameters = (Int32Array | undefined)[];
+const PARAMETERS = 16_384;
+const listOf = (type: 'nrpn' | 'rpn', channel: number): number =>
+  (type === 'rpn' ? 16 : 0) + channel;
 
 /** An entry of the table is one number, so that a match touches one place in memory: how, aux, target. */
 const AUX_SHIFT = 4;
@@ -98,7 +101,7 @@ export class Receiver {
   private readonly tables: Int32Array[];
   private readonly latched: Uint8Array;
   private readonly sysexes: SysexEntry[][];
-  private readonly parameters: ReadonlyMap<number, number>[];
+  private readonly parameters: Parameters[];
   private readonly chosen: Parameter[] = [];
   private readonly enters = new Map<number, number>();
   private readonly enterSysexes: { bytes: Uint8Array; page: number }[] = [];
@@ -113,7 +116,7 @@ export class Receiver {
     this.tables = pages.map(() => new Int32Array(KEYS).fill(NO_ENTRY));
     this.table = this.tables[0];
     this.sysexes = pages.map(() => []);
-    const parameters = pages.map(() => new Map<number, number>());
+    const parameters = pages.map((): Parameters => []);
     this.parameters = parameters;
     if (pages.some((page) => page.patterns.some((p) => p?.type === 'nrpn' || p?.type === 'rpn')))
       for (let channel = 0; channel < 16; channel++) this.chosen.push(new Parameter());
@@ -131,12 +134,7 @@ export class Receiver {
       this.enters.set(bytes[0] | ((bytes[1] ?? 0) << 8) | ((bytes[2] ?? 0) << 16), page);
   }
 
-  private learn(
-    pattern: Pattern,
-    target: number,
-    page: number,
-    parameters: Map<number, number>,
-  ): void {
+  private learn(pattern: Pattern, target: number, page: number, parameters: Parameters): void {
     const table = this.tables[page];
     const add = (status: number, number: number, how: How, aux = 0) => {
       const key = keyOf(status, number);
@@ -178,10 +176,11 @@ export class Receiver {
         break;
       case 'nrpn':
       case 'rpn': {
-        const key = parameterKey(pattern.type, channel, pattern.number);
-        const first = parameters.get(key);
-        if (first !== undefined) this.collide(first >> 1, target);
-        else parameters.set(key, target * 2 + (pattern.bits === 14 ? 1 : 0));
+        const at = listOf(pattern.type, channel);
+        const list = (parameters[at] ??= new Int32Array(PARAMETERS).fill(NO_ENTRY));
+        const first = list[pattern.number];
+        if (first !== NO_ENTRY) this.collide(first >> 1, target);
+        else list[pattern.number] = target * 2 + (pattern.bits === 14 ? 1 : 0);
         break;
       }
       case 'relative': {
@@ -329,13 +328,14 @@ export class Receiver {
     }
     if ((number !== DATA_MSB && number !== DATA_LSB) || chosen.msb < 0 || chosen.lsb < 0)
       return NO_MATCH;
-    const key = parameterKey(chosen.type, channel, join14(chosen.lsb, chosen.msb));
-    let found = this.parameters[this.page].get(key);
-    if (found === undefined) {
-      const page = this.parameters.findIndex((list) => list.has(key));
+    const at = listOf(chosen.type, channel);
+    const parameter = join14(chosen.lsb, chosen.msb);
+    let found = this.parameters[this.page][at]?.[parameter] ?? NO_ENTRY;
+    if (found === NO_ENTRY) {
+      const page = this.parameters.findIndex((lists) => (lists[at]?.[parameter] ?? -1) >= 0);
       if (page < 0) return NO_MATCH;
       this.setPage(page);
-      found = this.parameters[page].get(key) as number;
+      found = this.parameters[page][at]?.[parameter] as number;
     }
     const fine = (found & 1) === 1;
     if (number === DATA_MSB) {

@@ -78,6 +78,7 @@ export class Sender {
   private readonly widths: Int32Array;
   private readonly reversed: Uint8Array;
   private readonly templates = new Map<number, Template>();
+  private readonly one = new Float64Array(1);
 
   constructor(patterns: readonly (Pattern | undefined)[]) {
     const count = patterns.length;
@@ -184,6 +185,13 @@ export class Sender {
    * A value below 0 makes a ring dark and everything else 0. Out-of-range values are clamped.
    */
   wire(i: number, value: number): number {
+    this.one[0] = value;
+    return this.wireAt(i, this.one, 0);
+  }
+
+  /** The same of a value that stands in a list: as an argument it would be put on the heap. */
+  wireAt(i: number, values: Float64Array, at: number): number {
+    const value = values[at];
     const v = value > 1 ? 1 : value;
     switch (this.how[i]) {
       case How.Relative:
