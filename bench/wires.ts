@@ -33,6 +33,13 @@ function fewestBytes(plan: Plan, link: number, running: boolean): number {
       lines.set(line, before + (pattern.width ?? 0));
       return;
     }
+    if (pattern?.type === 'digits') {
+      // A controller for each character.
+      const again = running ? 2 : 3;
+      bytes += again * pattern.count + (running && !statuses.has(0xb0) ? 1 : 0);
+      statuses.add(0xb0);
+      return;
+    }
     const length = sender.write(out.local, sender.wire(out.local, 1), buffer, 0);
     bytes += running && statuses.has(buffer[0]) ? length - 1 : length;
     statuses.add(buffer[0]);

@@ -1,4 +1,5 @@
 import { hostModelSchema, type HostModel } from './catalogue.js';
+import { inTradeColour } from './trade-colours.js';
 import { Numbers, sketched, type Sketch } from './numbered.js';
 import { RECORDS } from './records.js';
 
@@ -407,5 +408,5 @@ export const BOOTH: HostModel = hostModelSchema.parse({
       also: 'rec, take, save the mix',
     }),
     host({ id: 'recordTime', label: 'Time recorded', category: 'Mixer', kind: 'text' }),
-  ],
+  ].map(inTradeColour),
 });

@@ -55,6 +55,13 @@ export const hostFunctionSchema = z.looseObject({
   needs: z.string().optional(),
   /** The host only knows how to turn it over: its message does so, whatever value it carries. */
   flips: z.boolean().optional(),
+  /** The choice in which it waits for its time, as a clip for the next bar. */
+  waits: z.string().optional(),
+  /** The colour that it has in the trade, `#rrggbb`: what shows it glows so unless it is told otherwise. */
+  colour: z
+    .string()
+    .regex(/^#[0-9a-f]{6}$/)
+    .optional(),
   /** It only shows; nothing of the host can be moved by it. */
   view: z.boolean().optional(),
   /** Position a reset puts it to, 0…1. */
@@ -84,6 +91,8 @@ export const hostModelSchema = z
     /** Message that makes the host report everything, where it has one. */
     ask: z.array(z.int().min(0).max(255)).optional(),
     bytesPerSecond: z.number().positive(),
+    /** Function that tells whether a strip is ready to record. */
+    arms: z.string().optional(),
     /** What can have focus, as the plug-ins of the selected track, in the order of the choice that tells which has it. */
     focus: z
       .object({
@@ -115,6 +124,8 @@ export const hostModelSchema = z
       const needed = model.functions.find(({ id }) => id === fn.needs);
       if (fn.needs !== undefined && (!needed || (needed.per === 'strip' && fn.per === 'host')))
         say('needs', `there is no ${fn.needs} to tell whether it is available`);
+      if (fn.waits !== undefined && !fn.choices?.includes(fn.waits))
+        say('waits', `there is no choice ${fn.waits}`);
       if (!hasSelected && fn.messages.length !== expected)
         say('messages', `needs ${expected} entries, has ${fn.messages.length}`);
       for (const key of fn.messages.flatMap((m) => (m?.report ? [patternKey(m.report)] : []))) {

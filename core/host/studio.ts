@@ -1,6 +1,7 @@
 import type { Pattern } from '@rondo/core/surface';
 import { noteName } from '@rondo/core/wire';
 import { hostModelSchema, type HostModel } from './catalogue.js';
+import { inTradeColour } from './trade-colours.js';
 import { Numbers, sketched, type Sketch } from './numbered.js';
 import { panLaw } from './law.js';
 
@@ -309,6 +310,7 @@ function more() {
         category: 'Clips',
         kind: 'choice',
         choices: [...CLIP_STATES],
+        waits: 'Waiting',
         also: `slot, cell, launch, scene ${n}`,
       }),
     ),
@@ -366,6 +368,7 @@ function more() {
  * On/off functions use 102–119, undefined in MIDI 1.0 and so safest for private links.
  */
 export const STUDIO: HostModel = hostModelSchema.parse({
+  arms: 'arm',
   id: 'studio',
   name: 'Studio',
   about: 'A simulated DAW with the session Nine Ferries: 16 tracks, 3 buses and a master.',
@@ -567,5 +570,5 @@ export const STUDIO: HostModel = hostModelSchema.parse({
       messages: [{ report: { type: 'text', header: [PRIVATE, CLOCK_TEXT] } }],
     },
     ...more(),
-  ],
+  ].map(inTradeColour),
 });

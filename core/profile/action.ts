@@ -22,6 +22,14 @@ const functionName = z.string().min(1).max(64);
 /** One instance of a function of a host. */
 const target = { host: idSchema, function: functionName, scope: scopeSchema };
 
+/** What a showing shows: a host's function, a layer or a flag. */
+export const targetSchema = z.union([
+  z.looseObject(target),
+  z.looseObject({ layer: idSchema }),
+  z.looseObject({ flag: idSchema }),
+]);
+export type Target = z.infer<typeof targetSchema>;
+
 /** What must hold for a binding or an action to count. A state that is not known holds for nothing. */
 export const conditionSchema = z.union([
   z.looseObject({ flag: idSchema, is: z.enum(['on', 'off']) }),

@@ -1,17 +1,24 @@
 import { z } from 'zod';
 import { readDocument, type Read } from '@rondo/core/document';
-import { INPUT_PARTS, feelByKindSchema, feelSchema } from '@rondo/core/surface';
+import {
+  INPUT_PARTS,
+  OUTPUT_PARTS,
+  feelByKindSchema,
+  feelSchema,
+  returnsSchema,
+} from '@rondo/core/surface';
 import {
   GESTURES,
   actionSchema,
   causeSchema,
   conditionSchema,
   destinationSchema,
+  targetSchema,
 } from './action.js';
 import { idSchema as id, labelSchema as label } from './names.js';
 
 export const PROFILE_FORMAT = 'rondo-profile';
-export const PROFILE_VERSION = 3;
+export const PROFILE_VERSION = 4;
 
 export const controlRefSchema = z.looseObject({
   surface: id,
@@ -39,6 +46,8 @@ export const bindingSchema = z
     /** Of all bindings with this word only one is on: the others let go. */
     group: label.optional(),
     feel: feelSchema.optional(),
+    /** What comes back to the control, and how it looks there. */
+    returns: returnsSchema.optional(),
     actions: z.array(actionSchema).min(1).max(16),
   })
   .refine((binding) => (binding.control === undefined) !== (binding.cause === undefined), {
@@ -58,6 +67,7 @@ export const layerSchema = z.looseObject({
   enter: z.array(actionSchema).max(16).optional(),
   leave: z.array(actionSchema).max(16).optional(),
   feel: feelByKindSchema.optional(),
+  returns: returnsSchema.optional(),
 });
 export type Layer = z.infer<typeof layerSchema>;
 
@@ -102,6 +112,27 @@ export const rolesSchema = z.looseObject({
 });
 export type Roles = z.infer<typeof rolesSchema>;
 
+/** A part of a control that shows something. */
+export const outputRefSchema = z.looseObject({
+  surface: id,
+  control: id,
+  part: z.enum(OUTPUT_PARTS),
+});
+export type OutputRef = z.infer<typeof outputRefSchema>;
+
+/** A state shown where one wants it, beside what controls show by themselves. */
+export const showingSchema = z.looseObject({
+  id,
+  layer: id,
+  shows: targetSchema,
+  on: z.array(outputRefSchema).min(1).max(128),
+  /** `same`: each shows the whole state; `row`: a level is spread over them, the first is the lowest. */
+  spread: z.enum(['same', 'row']).default('same'),
+  when: z.array(conditionSchema).max(8).optional(),
+  returns: returnsSchema.optional(),
+});
+export type Showing = z.infer<typeof showingSchema>;
+
 /** A profile document. Fields that this version does not know are kept. */
 export const profileSchema = z
   .looseObject({
@@ -128,10 +159,14 @@ export const profileSchema = z
     flagOrder: z.array(id).max(64),
     /** How controls feel on every layer, by kind. */
     feel: feelByKindSchema.optional(),
+    /** What comes back on every layer, and how it looks. */
+    returns: returnsSchema.optional(),
     /** Order of the parameters of what can have focus, by its name, by host. */
     focusOrders: z.record(id, z.record(z.string(), z.array(z.string()).max(128))).optional(),
     bindings: z.record(id, bindingSchema),
     bindingOrder: z.array(id).max(20_000),
+    showings: z.record(id, showingSchema),
+    showingOrder: z.array(id).max(1_000),
   })
   .superRefine((profile, context) => {
     const families = [
@@ -140,6 +175,7 @@ export const profileSchema = z
       ['layers', 'layerOrder'],
       ['flags', 'flagOrder'],
       ['bindings', 'bindingOrder'],
+      ['showings', 'showingOrder'],
     ] as const;
     for (const [family, order] of families) {
       const known = Object.keys(profile[family]);
@@ -171,7 +207,10 @@ export const profileSchema = z
   });
 export type Profile = z.infer<typeof profileSchema>;
 
-/** Version 1 said `stock` where a surface now names its `model`, as hosts do; before version 3 there were no flags. */
+/**
+ * Version 1 said `stock` where a surface now names its `model`, as hosts do; before version 3 there were no flags, before
+ * version 4 no showings.
+ */
 function migrate(value: Record<string, unknown>, version: number): unknown {
   const surfaces = value['surfaces'];
   if (version === 1 && typeof surfaces === 'object' && surfaces !== null) {
@@ -181,7 +220,8 @@ function migrate(value: Record<string, unknown>, version: number): unknown {
     });
     return migrate({ ...value, surfaces: Object.fromEntries(moved) }, 2);
   }
-  return { ...value, version: PROFILE_VERSION, flags: {}, flagOrder: [] };
+  const flags = version < 3 ? { flags: {}, flagOrder: [] } : {};
+  return { ...value, ...flags, version: PROFILE_VERSION, showings: {}, showingOrder: [] };
 }
 
 /** Reads a profile from parsed JSON: accepted whole or refused whole, with the path of each fault. */
@@ -205,5 +245,7 @@ export function emptyProfile(profileId: string, name: string): Profile {
     flagOrder: [],
     bindings: {},
     bindingOrder: [],
+    showings: {},
+    showingOrder: [],
   };
 }

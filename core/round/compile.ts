@@ -1,4 +1,4 @@
-import { SELECTED, addressOf, slotsOf, type HostFunction } from '@rondo/core/host';
+import { SELECTED, addressOf, slotsOf, valueOfChoice, type HostFunction } from '@rondo/core/host';
 import {
   GESTURES,
   type Action,
@@ -8,6 +8,7 @@ import {
   type Profile,
   type Roles,
   type Scope,
+  type Target,
 } from '@rondo/core/profile';
 import {
   PART_NAMES,
@@ -30,6 +31,7 @@ import {
   type InputPart,
   type OutputPart,
   type Pattern,
+  type ReturnSettings,
   type Surface,
 } from '@rondo/core/surface';
 import { fromHex, readMessage, type Template } from '@rondo/core/wire';
@@ -54,6 +56,7 @@ import {
   type PartPlan,
   type Plan,
   type Run,
+  type ShownHere,
   type SlotPlan,
   type Source,
 } from './plan.js';
@@ -124,17 +127,6 @@ const isOneShot = (pattern: Pattern): boolean =>
   (pattern.type === 'program' && pattern.number !== undefined) ||
   (pattern.type === 'sysex' && !/\b(value|high)\b/i.test(pattern.template));
 
-/** The lightest colour of a device's table; 127 where it has none. */
-function lightOn({ device }: Surface): number {
-  const light = (colour: string) =>
-    [1, 3, 5].reduce((sum, at) => sum + parseInt(colour.slice(at, at + 2), 16), 0);
-  const usable = device.palette.filter(({ value }) => value > 0 && value <= 127);
-  return usable.length === 0
-    ? 127
-    : usable.reduce((best, entry) => (light(entry.colour) > light(best.colour) ? entry : best))
-        .value;
-}
-
 function playedNotes(roles: Roles | undefined): Uint8Array | null {
   if (!roles || roles.notes.length === 0) return null;
   const played = new Uint8Array(16 * 128);
@@ -186,6 +178,7 @@ class Compiler {
   private readonly focusIndex = new Map<string, number>();
   private readonly groupIndex = new Map<string, number>();
   private clamped = 0;
+  private readonly usuals = new Map<string, ReturnSettings>();
   private readonly feels = new Map<FeelSettings | undefined, Map<string, Feeling>>();
 
   constructor(
@@ -244,6 +237,7 @@ class Compiler {
         senders,
         played: playedNotes(roles),
         ask: null,
+        clock: roles?.clock ?? false,
         onward: null,
       });
     });
@@ -291,7 +285,8 @@ class Compiler {
         strips.set(key, { [control.kind]: control.id, ...strips.get(key) });
       }
     const bound = new Set([...candidates.keys()].map((part) => inputs[part]));
-    const outs = outputs.map(({ link, surfaceId, surface, control, part }, index): OutPlan => {
+    const shownAt = this.showings(bindings, outIndex);
+    const outs = outputs.map(({ link, surfaceId, control, part }, index): OutPlan => {
       const at = (controlId: string | undefined, input: InputPart): number | undefined => {
         const found =
           controlId === undefined ? undefined : partIndex.get(partKey(surfaceId, controlId, input));
@@ -304,10 +299,11 @@ class Compiler {
         control,
         part,
         shows: SHOWS[part],
-        on: lightOn(surface),
         mover:
           part === 'motor' ? (partIndex.get(partKey(surfaceId, control.id, 'value')) ?? -1) : -1,
         sources: sourcesOf(part, control, strips.get(`${surfaceId}/${control.strip ?? ''}`), at),
+        lone: control.takes[part]?.type === 'text' && control.strip === undefined,
+        showings: shownAt.get(index) ?? NO_SHOWINGS,
       };
     });
     const windowed = this.actions.flatMap(({ aim }) =>
@@ -315,6 +311,14 @@ class Compiler {
     );
     return {
       profileId: this.profile.id,
+      profileName: this.profile.name,
+      returns: this.profile.returns,
+      times: this.profile.hostOrder.flatMap((id) => {
+        const link = this.linkIndex.get(`host:${id}`);
+        if (link === undefined) return [];
+        const slot = (fn: string) => this.slotBase.get(`${id}/${fn}`) ?? -1;
+        return [{ link, time: slot('time'), tempo: slot('tempo') }];
+      }),
       links: this.links,
       parts,
       outs,
@@ -351,7 +355,11 @@ class Compiler {
       slots.forEach((slot, local) => {
         const base = `${id}/${slot.fn.id}`;
         if (!this.slotBase.has(base)) this.slotBase.set(base, first + local);
-        const { needs } = slot.fn;
+        const { needs, waits, choices } = slot.fn;
+        const armed =
+          model.arms === undefined || slot.strip === -1 || slot.fn.id === model.arms
+            ? undefined
+            : at.get(addressOf(model.arms, slot.strip));
         this.slots.push({
           key: `${id}/${slot.address}`,
           address: slot.address,
@@ -364,6 +372,11 @@ class Compiler {
           settable: slot.set !== undefined,
           reports: slot.report !== undefined,
           flips: slot.fn.flips ?? false,
+          armed: armed !== undefined && slots[armed - first].exists ? armed : -1,
+          waits:
+            waits === undefined || !choices
+              ? -1
+              : valueOfChoice(choices.length, choices.indexOf(waits)),
           // The same strip's, else the host's own.
           needs:
             needs === undefined
@@ -389,6 +402,7 @@ class Compiler {
         senders: [sender],
         played: null,
         ask: model.ask ? Uint8Array.from(model.ask) : null,
+        clock: false,
         onward: null,
       });
     }
@@ -410,6 +424,8 @@ class Compiler {
         reports: true,
         flips: false,
         needs: -1,
+        armed: -1,
+        waits: -1,
       });
       return this.slots.length - 1;
     };
@@ -493,7 +509,7 @@ class Compiler {
   /** Conditions made ready; null where one of them names what is not there. */
   private when(
     conditions: readonly Condition[] | undefined,
-    of: { readonly binding: string; readonly layer: string },
+    of: Omit<Broken, 'what' | 'why'>,
   ): ConditionPlan[] | null {
     const plans: ConditionPlan[] = [];
     for (const condition of conditions ?? []) {
@@ -710,6 +726,8 @@ class Compiler {
         showsMeter: other('meter'),
         shown,
         lit: action ? this.litRange(action) : [0.5, Infinity],
+        usual: this.usualOf(action?.aim ?? null),
+        returns: binding.returns,
       });
       if (when === null) continue;
       if (binding.cause) {
@@ -792,6 +810,105 @@ class Compiler {
     return low <= high ? [middle, Infinity] : [-1, middle];
   }
 
+  /** What comes back where nobody says otherwise, as the function has it in the trade; the same object for alike ones. */
+  private usualOf(aim: Aim | null): ReturnSettings | undefined {
+    if (!aim || aim.base < 0 || aim.strips === FOCUS) return undefined;
+    const { colour, kind } = this.slots[aim.base].fn;
+    if (kind === 'meter') return METER_USUAL;
+    if (colour === undefined) return undefined;
+    let usual = this.usuals.get(colour);
+    if (!usual)
+      this.usuals.set(
+        colour,
+        (usual = { states: { on: { colour } }, high: { colour, brightness: 1 } }),
+      );
+    return usual;
+  }
+
+  /** Showings as bindings that nothing triggers; where each output shows them, the highest layer first. */
+  private showings(
+    bindings: BindingPlan[],
+    outIndex: ReadonlyMap<string, number>,
+  ): Map<number, ShownHere[]> {
+    const shownAt = new Map<number, ShownHere[]>();
+    for (const key of this.profile.showingOrder) {
+      const showing = this.profile.showings[key];
+      const of = { binding: '', layer: showing.layer, showing: key };
+      const layer = this.layerIndex.get(showing.layer);
+      const when = this.when(showing.when, of);
+      const aim = this.targetAim(showing.shows, of);
+      if (layer === undefined)
+        this.say({ ...of, what: 'layer', why: 'A showing is on a layer that is not there.' });
+      if (layer === undefined || when === null || !aim) continue;
+      const target = 'host' in showing.shows ? showing.shows : null;
+      const other = (fn: string) =>
+        target && aim.strips !== FOCUS
+          ? this.aim(target.host as string, fn, target.scope as Scope)
+          : null;
+      const binding = bindings.length;
+      bindings.push({
+        first: 0,
+        count: 0,
+        id: `showing:${key}`,
+        layer,
+        part: -1,
+        gesture: G.Press,
+        when,
+        passOn: false,
+        shows: aim,
+        showsName: other('name'),
+        showsMeter: other('meter'),
+        shown: -1,
+        lit: [0.5, Infinity],
+        usual: this.usualOf(aim),
+        returns: showing.returns,
+      });
+      const count = showing.on.length;
+      showing.on.forEach(({ surface, control, part }, at) => {
+        const out = outIndex.get(partKey(surface, control, part));
+        if (out === undefined) {
+          const where = Object.hasOwn(this.profile.surfaces, surface)
+            ? this.profile.surfaces[surface].label
+            : surface;
+          this.say({
+            ...of,
+            what: 'control',
+            why: `There is no ${PART_NAMES[part]} of ${control} on ${where} to show it on.`,
+          });
+          return;
+        }
+        const place = showing.spread === 'row' ? at : -1;
+        shownAt.set(out, [...(shownAt.get(out) ?? []), { binding, place, count }]);
+      });
+    }
+    const rank = ({ binding }: ShownHere): number =>
+      bindings[binding].layer * 2 + (bindings[binding].when.length > 0 ? 1 : 0);
+    for (const list of shownAt.values()) list.sort((a, b) => rank(b) - rank(a));
+    return shownAt;
+  }
+
+  private targetAim(target: Target, of: Omit<Broken, 'what' | 'why'>): Aim | null {
+    if ('host' in target) {
+      const { host, function: fn, scope } = target as Extract<Target, { function: string }>;
+      const aim = this.aim(host, fn, scope);
+      if (!aim)
+        this.say({
+          ...of,
+          what: 'function',
+          why: `A showing shows ${fn}, which ${this.hostName(host)} has not.`,
+        });
+      return aim;
+    }
+    const isLayer = 'layer' in target;
+    const slot = isLayer
+      ? this.layerSlots.get(target.layer as string)
+      : this.flagSlots.get((target as { flag: string }).flag);
+    if (slot !== undefined) return { ...NOWHERE, base: slot };
+    const what = isLayer ? 'layer' : 'flag';
+    this.say({ ...of, what, why: `A showing shows a ${what} that is not there.` });
+    return null;
+  }
+
   private groupOf(name: string | undefined): number {
     if (name === undefined) return -1;
     const known = this.groupIndex.get(name) ?? this.groupIndex.size;
@@ -856,10 +973,14 @@ class Compiler {
             : null,
         enter: runOf('enter'),
         leave: runOf('leave'),
+        returns: layer.returns,
       };
     });
   }
 }
+
+const NO_SHOWINGS: readonly ShownHere[] = [];
+const METER_USUAL: ReturnSettings = { by: 'bands' };
 
 const NO_CANDIDATES: readonly (readonly number[])[] = [[], [], [], []];
 

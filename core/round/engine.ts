@@ -1,7 +1,8 @@
-import { CLOCK, SYSEX, StreamParser, type MessageSink } from '@rondo/core/wire';
+import { CLOCK, START, SYSEX, StreamParser, type MessageSink } from '@rondo/core/wire';
 import { NO_MATCH, type Receiver, type Sender } from '@rondo/core/surface';
 import { Acts, R, type Ground } from './acts.js';
 import { BankWindow } from './bank.js';
+import { Beat } from './beat.js';
 import { Beliefs, Know } from './beliefs.js';
 import { Causes } from './causes.js';
 import { Gestures, type GestureSink } from './gestures.js';
@@ -9,7 +10,7 @@ import { Layers } from './layers.js';
 import { Matcher, NoMatch } from './matcher.js';
 import { Outbox } from './outbox.js';
 import { G, KIND_BITS, Moves, type Plan } from './plan.js';
-import { OUT_PRIORITIES, Returns, type Stage } from './returns.js';
+import { OUT_PRIORITIES, Returns, type MotorTest, type Stage } from './returns.js';
 import { B, P, S, Tables, Watch } from './tables.js';
 import { Takeovers } from './takeover.js';
 import { RoundLog, Stop } from './trace.js';
@@ -84,6 +85,7 @@ export interface SessionState {
  */
 export class Engine implements GestureSink, Ground, Stage {
   readonly bank = new BankWindow();
+  readonly beat = new Beat();
   /** What hosts are believed to have, by slot; and what Rondo's own layers and flags are. */
   beliefs: Beliefs;
   /** Where the hand last put an absolute control, 0…1; −1 where a motor has moved it since. By part. */
@@ -321,6 +323,14 @@ export class Engine implements GestureSink, Ground, Stage {
         const from = was.outs.get(out.key);
         if (from !== undefined) this.returns.carry(i, before.returns, from);
       });
+    if (!first)
+      plan.links.forEach((link, i) => {
+        const from = was.links.get(link.key);
+        if (from === undefined) return;
+        this.returns.carryLink(i, before.returns, from, (part) =>
+          plan.parts.findIndex(({ key }) => key === old.parts[part].key),
+        );
+      });
     this.acts.showLayers();
     const repaint = this.joinLinks(plan, old, was.links, before);
     this.refreshAt = Float64Array.from(plan.links, ({ kind }) =>
@@ -514,7 +524,7 @@ export class Engine implements GestureSink, Ground, Stage {
     this.now = t;
     if (t >= this.beliefs.deadline) this.beliefs.resolve(t, (slot) => this.reported(slot));
     if (t >= this.gestures.deadline) this.gestures.advance(t);
-    if (t >= this.returns.waitingDue[0]) this.returns.endWaits();
+    if (t >= this.returns.deadline) this.returns.advance();
     this.refresh(t);
     this.pump();
   }
@@ -531,7 +541,7 @@ export class Engine implements GestureSink, Ground, Stage {
 
   /** When {@link advance} is needed next, µs; Infinity where it is not. */
   nextDeadline(): number {
-    let next = Math.min(this.beliefs.deadline, this.returns.waitingDue[0], this.gestures.deadline);
+    let next = Math.min(this.beliefs.deadline, this.returns.deadline, this.gestures.deadline);
     for (const box of this.outboxes) next = Math.min(next, box.deadline);
     return next;
   }
@@ -560,8 +570,17 @@ export class Engine implements GestureSink, Ground, Stage {
     );
   }
 
+  /** Clock and start go on to the beat; all else of the same kind is let be. */
+  private onClock(link: number, status: number): void {
+    if (status === CLOCK) this.beat.tick(link, this.clock, this.plan.links[link].clock);
+    else if (status === START) this.beat.start(link);
+    else return;
+    this.returns.beaten();
+  }
+
   /** @internal called by the link's parser */
   onShort(link: number, packed: number): void {
+    if (packed >= CLOCK && packed <= 0xff) this.onClock(link, packed);
     const receiver = this.receivers[link];
     const target = receiver.accept(packed);
     if (this.paged[link] && receiver.page !== this.pages[link]) this.turnPage(link, receiver.page);
@@ -685,9 +704,9 @@ export class Engine implements GestureSink, Ground, Stage {
       if (parts[at + P.Motor] >= 0) this.returns.markOut(parts[at + P.Motor]);
     }
     if (parts[at + P.Text] >= 0 && moves !== Moves.Touch) {
-      this.returns.textPick[parts[at + P.Text]] = parts[at + P.TextSource];
-      this.returns.markOut(parts[at + P.Text]);
+      this.returns.pickText(parts[at + P.Text], parts[at + P.TextSource]);
     }
+    if (moves !== Moves.Touch) this.returns.touched(part, parts[at + P.Link]);
     if (!isButton) {
       this.register[R.MovedBefore] = this.movedAt[part];
       this.movedAt[part] = this.now;
@@ -871,6 +890,27 @@ export class Engine implements GestureSink, Ground, Stage {
       if (link.kind === 'surface') this.returns.repaint(i);
       else this.askHost(i);
     });
+    this.pump();
+  }
+
+  /** Plays at a value of a host's function, as lights, motors and texts show it; null ends that. Nothing is told to the host. */
+  playAt(slot: number, value: number | null, t: number): void {
+    this.now = t;
+    if (slot >= 0 && slot < this.plan.slots.length) this.returns.play(slot, value);
+    this.pump();
+  }
+
+  /** Makes an output show a number, as to find a colour by looking; below 0 it shows its own again. */
+  tryOutput(out: number, wire: number, t: number): void {
+    this.now = t;
+    if (out >= 0 && out < this.plan.outs.length) this.returns.tryOut(out, wire);
+    this.pump();
+  }
+
+  /** Tries the motors of a surface; null ends that. */
+  tryMotors(link: number, test: MotorTest | null, t: number): void {
+    this.now = t;
+    this.returns.tryMotors(link, test);
     this.pump();
   }
 

@@ -7,6 +7,7 @@ import type {
   OutputPart,
   Pattern,
   Receiver,
+  ReturnSettings,
   Sender,
   Surface,
 } from '@rondo/core/surface';
@@ -41,6 +42,8 @@ export interface Link {
   readonly played: Uint8Array | null;
   /** Message that makes a host report everything. */
   readonly ask: Uint8Array | null;
+  /** Its clock is the one to follow. */
+  readonly clock: boolean;
   /** Where a surface's messages go on to; null where they end here. */
   readonly onward: { readonly link: number; readonly kinds: number } | null;
 }
@@ -149,6 +152,9 @@ export interface BindingPlan extends Run {
   readonly shown: number;
   /** Values, from and to, for which a light is on. */
   readonly lit: readonly [number, number];
+  /** What comes back as its function has it, and as it says itself. */
+  readonly usual: ReturnSettings | undefined;
+  readonly returns: ReturnSettings | undefined;
 }
 
 /** A host's change that runs a binding. */
@@ -169,6 +175,7 @@ export interface LayerPlan {
   readonly page: { readonly link: number; readonly page: number } | null;
   readonly enter: Run;
   readonly leave: Run;
+  readonly returns: ReturnSettings | undefined;
 }
 
 /** The parameters of what can have focus in a host. */
@@ -199,6 +206,10 @@ export interface SlotPlan {
   readonly flips: boolean;
   /** Slot that tells whether this one is available now: on where it is; −1 where it always is. */
   readonly needs: number;
+  /** Slot that tells whether its strip is ready to record; −1 where there is none. */
+  readonly armed: number;
+  /** The value at which it waits for its time; −1 where it never does. */
+  readonly waits: number;
 }
 
 export const enum Shows {
@@ -223,12 +234,29 @@ export interface OutPlan {
   readonly control: Control;
   readonly part: OutputPart;
   readonly shows: Shows;
-  /** What a light is told for on: a colour's number where the device has a table of its own. */
-  readonly on: number;
   /** The part that the hand moves beside a motor; −1 elsewhere. */
   readonly mover: number;
   /** A lower text line has two and shows the one moved last. */
   readonly sources: readonly Source[];
+  /** A display that stands in no strip: it shows what was moved last on its surface. */
+  readonly lone: boolean;
+  /** What shows here beside its own control, the highest layer first: showings as bindings that nothing triggers. */
+  readonly showings: readonly ShownHere[];
+}
+
+/** A showing on one of its outputs. */
+export interface ShownHere {
+  readonly binding: number;
+  /** Its place in a row, from 0, and how many there are; −1 where each shows the whole. */
+  readonly place: number;
+  readonly count: number;
+}
+
+/** Where a host tells its time and tempo; −1 where it does not. */
+export interface Times {
+  readonly link: number;
+  readonly time: number;
+  readonly tempo: number;
 }
 
 /** What of a profile refers to what is not there, or cannot work; it is kept and does nothing. */
@@ -236,6 +264,8 @@ export interface Broken {
   /** Binding or layer that it is. */
   readonly binding: string;
   readonly layer: string;
+  /** The showing that it is, where it is one. */
+  readonly showing?: string;
   readonly what: 'control' | 'function' | 'flag' | 'layer' | 'circle' | 'message' | 'turnsOver';
   readonly why: string;
 }
@@ -243,6 +273,11 @@ export interface Broken {
 /** A profile made ready to run. */
 export interface Plan {
   readonly profileId: string;
+  readonly profileName: string;
+  /** What comes back on every layer, as the profile has it. */
+  readonly returns: ReturnSettings | undefined;
+  /** By host, in their order. */
+  readonly times: readonly Times[];
   readonly links: readonly Link[];
   readonly parts: readonly PartPlan[];
   readonly outs: readonly OutPlan[];

@@ -1,12 +1,16 @@
-import { valueText } from '@rondo/core/host';
 import type { Sender } from '@rondo/core/surface';
 import type { BankWindow } from './bank.js';
-import { Know, type Beliefs } from './beliefs.js';
+import { Beat } from './beat.js';
+import { DOUBT, type Beliefs } from './beliefs.js';
+import { Lights, type Aimed } from './lights.js';
+import { LookBook } from './look-book.js';
 import type { Matcher } from './matcher.js';
 import type { Outbox } from './outbox.js';
-import { G, Moves, Shows, type Plan } from './plan.js';
+import { G, Moves, Shows, type Plan, type ShownHere } from './plan.js';
 import { NOTHING, shaperOf, type Shaper } from './shaper.js';
-import { B, O, P, Pick, type Tables } from './tables.js';
+import { Sight } from './sight.js';
+import { B, O, P, Pick, S, type Tables } from './tables.js';
+import { Texts } from './texts.js';
 
 /** A surface's own meters fall a step about every 300 ms (common practice, no source). */
 const METER_FALL = 300_000;
@@ -17,7 +21,9 @@ export const TEXT_EVERY = 40_000;
 const NEVER = -1;
 const NOTHING_SHOWN = -2;
 const LONG_AGO = -1e12;
-export const OUT_PRIORITIES = 5;
+/** Motors and what is in hand; lights; rings; texts; meters; lights that pulse. */
+export const OUT_PRIORITIES = 6;
+const LAST_PRIORITY = 5;
 
 /** Order in which outputs go out: motors, lights, rings, text, meters. */
 const PRIORITY: Readonly<Record<Shows, number>> = {
@@ -43,6 +49,16 @@ const IN_HAND = 500_000;
 /** Gestures whose binding a light shows, the likeliest first. */
 const LIT_BY = [G.Press, G.Long, G.Double, G.Release] as const;
 
+/** Slots that one output may hang on: what it shows, and what else decides how. */
+const HOOKS = 4;
+
+/** A motor that is tried goes up and down in this time, µs, and is told so often. */
+const SWEEP = 4_000_000;
+const SWEEP_EVERY = 20_000;
+
+/** What is tried with the motors of a surface. */
+export type MotorTest = 'sweep' | 'park' | 'stop';
+
 /** What the way back needs of the rest of the engine. */
 export interface Stage {
   readonly plan: Plan;
@@ -50,6 +66,7 @@ export interface Stage {
   readonly beliefs: Beliefs;
   readonly matcher: Matcher;
   readonly bank: BankWindow;
+  readonly beat: Beat;
   /** Where the hand last put an absolute control; below 0 where a motor has moved it since. By part. */
   readonly hand: Float64Array;
   readonly down: Uint8Array;
@@ -72,22 +89,43 @@ export class Returns {
   readonly showing: Int32Array;
   /** Which of its two sources a text shows. */
   readonly textPick: Uint8Array;
+  /** What is seen of hosts, with what is played at. */
+  readonly sight: Sight;
+  readonly book: LookBook;
+  private readonly lights: Lights;
+  private readonly texts: Texts;
   private readonly shownAt: Float64Array;
-  private readonly binding: Int32Array;
+  private readonly aimed: Aimed[];
+  /** What an output shows is to be worked out anew before it is written. */
+  private readonly stale: Uint8Array;
   private readonly shapers: Shaper[];
-  private readonly firstShowing: Int32Array;
-  private readonly nextShowing: Int32Array;
+  /** First hook on each slot; the next hook on the same slot, and the slot itself, by hook. */
+  private readonly firstHook: Int32Array;
+  private readonly nextHook: Int32Array;
+  private readonly hookSlot: Int32Array;
   private readonly waiting: Int32Array;
   private readonly isWaiting: Uint8Array;
   /** When an output that waits is due, µs. */
   private readonly dueAt: Float64Array;
-  /** How long a motor waits after the hand, µs. */
+  /** How long a motor waits after the hand, and between two places that it is told, µs. */
   private readonly waits: Float64Array;
+  private readonly gaps: Float64Array;
   /** When a motor of each link was told something last, µs. */
   private readonly motorAt: Float64Array;
+  /** What is tried with the motors of each link, and since when, µs. */
+  private readonly motorTests: (MotorTest | null)[];
+  private readonly motorTestAt: Float64Array;
+  /** What an output is made to show by hand; below 0 where it shows its own. */
+  private readonly tried: Int32Array;
   /** The text field that begins where this one ends, and the one that ends where it begins; −1 for none. */
   private readonly textAfter: Int32Array;
   private readonly textBefore: Int32Array;
+  /** Displays that show what was moved last on their surface, by link; and the part that was. */
+  private readonly loneOuts: readonly (readonly number[])[];
+  private readonly lastPart: Int32Array;
+  /** Highest place of a meter, and when, µs. */
+  private readonly peaks: Int32Array;
+  private readonly peakAt: Float64Array;
   /** Where the slow refresh of each link goes on. */
   private readonly refreshed: Int32Array;
   private readonly scratch = new Float64Array(1);
@@ -96,25 +134,48 @@ export class Returns {
   readonly waitingDue = Float64Array.of(Infinity);
 
   constructor(private readonly stage: Stage) {
-    const count = stage.plan.outs.length;
+    const { plan, tables, beliefs, beat, clock } = stage;
+    const count = plan.outs.length;
     this.shown = new Int32Array(count).fill(NOTHING_SHOWN);
     this.shownText = new Array<string>(count).fill('');
     this.shownAt = new Float64Array(count).fill(LONG_AGO);
     this.showing = new Int32Array(count).fill(-1);
-    this.binding = new Int32Array(count).fill(-1);
     this.shapers = new Array<Shaper>(count).fill(shaperOf(undefined));
     this.textPick = new Uint8Array(count);
+    this.stale = new Uint8Array(count);
     this.waiting = new Int32Array(count);
     this.isWaiting = new Uint8Array(count);
     this.dueAt = new Float64Array(count);
     this.waits = new Float64Array(count);
-    this.motorAt = new Float64Array(stage.plan.links.length).fill(LONG_AGO);
+    this.gaps = new Float64Array(count);
+    this.motorAt = new Float64Array(plan.links.length).fill(LONG_AGO);
+    this.motorTests = plan.links.map(() => null);
+    this.motorTestAt = new Float64Array(plan.links.length);
+    this.tried = new Int32Array(count).fill(NEVER);
     this.textAfter = new Int32Array(count).fill(-1);
     this.textBefore = new Int32Array(count).fill(-1);
-    this.refreshed = new Int32Array(stage.plan.links.length);
+    this.refreshed = new Int32Array(plan.links.length);
+    this.peaks = new Int32Array(count).fill(-1);
+    this.peakAt = new Float64Array(count);
     this.joinTexts();
-    this.nextShowing = new Int32Array(count);
-    this.firstShowing = new Int32Array(stage.plan.slots.length);
+    this.firstHook = new Int32Array(plan.slots.length).fill(-1);
+    this.nextHook = new Int32Array(count * HOOKS).fill(-1);
+    this.hookSlot = new Int32Array(count * HOOKS).fill(-1);
+    this.lastPart = new Int32Array(plan.links.length).fill(-1);
+    this.loneOuts = plan.links.map((_, link) =>
+      plan.outs.flatMap((out, i) => (out.link === link && out.lone ? [i] : [])),
+    );
+    this.sight = new Sight(beliefs, plan.slots.length);
+    this.book = new LookBook(plan);
+    this.lights = new Lights(count, tables, this.sight, beat, clock);
+    this.texts = new Texts(plan, this.sight, stage.bank);
+    const nothing: Aimed = {
+      rule: NO_RULE,
+      slot: -1,
+      binding: NEVER,
+      shown: null,
+    };
+    this.aimed = new Array<Aimed>(count).fill(nothing);
   }
 
   /** Takes over what the same output showed under another plan. */
@@ -125,17 +186,33 @@ export class Returns {
     this.textPick[out] = from.textPick[fromOut];
   }
 
-  /** Works out anew what every output shows: after a move of the bank window, of a layer, or a new plan. */
-  retarget(): void {
-    this.firstShowing.fill(-1);
-    for (let out = 0; out < this.showing.length; out++) this.aimOut(out);
+  /** Takes over what was moved last, and what is tried with motors, on a link. */
+  carryLink(link: number, from: Returns, fromLink: number, partOf: (part: number) => number): void {
+    const part = from.lastPart[fromLink];
+    this.lastPart[link] = part < 0 ? -1 : partOf(part);
+    this.motorTests[link] = from.motorTests[fromLink];
+    this.motorTestAt[link] = from.motorTestAt[fromLink];
   }
 
-  /** The binding whose state an output shows now; below 0 where there is none. */
-  private bindingOf(out: number): number {
-    const { outs } = this.stage.tables;
-    const at = out * O.Width;
-    const part = outs[at + (this.textPick[out] === 1 ? O.Part2 : O.Part)];
+  /** Works out anew what every output shows: after a move of the bank window, of a layer, or a new plan. */
+  retarget(): void {
+    this.firstHook.fill(-1);
+    this.hookSlot.fill(-1);
+    for (let out = 0; out < this.showing.length; out++) {
+      this.aim(out);
+      this.markOut(out);
+    }
+  }
+
+  /** The part whose binding an output shows; below 0 where there is none. */
+  private partOf(out: number): number {
+    const plan = this.stage.plan.outs[out];
+    if (plan.lone) return this.lastPart[plan.link];
+    return this.stage.tables.outs[out * O.Width + (this.textPick[out] === 1 ? O.Part2 : O.Part)];
+  }
+
+  /** The binding of its own control whose state an output shows now; below 0 where there is none. */
+  private bindingOf(part: number): number {
     if (part < 0) return NEVER;
     const { matcher, bank, tables } = this.stage;
     if (tables.parts[part * P.Width + P.Moves] !== Moves.Press)
@@ -147,10 +224,26 @@ export class Returns {
     return NEVER;
   }
 
-  private slotOf(out: number, binding: number): number {
+  /** The showing that an output shows in place of its own control, where there is one. */
+  private showingAt(out: number, binding: number): ShownHere | null {
+    const { plan, matcher, bank, tables } = this.stage;
+    const list = plan.outs[out].showings;
+    for (const shown of list) {
+      const { layer } = plan.bindings[shown.binding];
+      // The control's own binding of a higher layer hides it.
+      if (binding >= 0 && plan.bindings[binding].layer > layer) return null;
+      if (matcher.active[layer] === 0) continue;
+      const row = shown.binding * B.Width;
+      const { bindings } = tables;
+      if (matcher.passes(bindings[row + B.WhenFirst], bindings[row + B.WhenCount], bank.start))
+        return shown;
+    }
+    return null;
+  }
+
+  private slotOf(binding: number, pick: Pick): number {
     if (binding < 0) return -1;
-    const { outs, bindings } = this.stage.tables;
-    const pick = outs[out * O.Width + (this.textPick[out] === 1 ? O.Pick2 : O.Pick)] as Pick;
+    const { bindings } = this.stage.tables;
     const at =
       binding * B.Width +
       (pick === Pick.Own ? B.Base : pick === Pick.Name ? B.NameBase : B.MeterBase);
@@ -158,44 +251,129 @@ export class Returns {
     return matcher.slotAt(bindings[at], bindings[at + 1], bindings[at + 2], bank.start);
   }
 
-  private aimOut(out: number): void {
-    const { tables, plan, senders } = this.stage;
-    const binding = this.bindingOf(out);
-    const slot = this.slotOf(out, binding);
-    this.binding[out] = binding;
+  private aim(out: number): void {
+    const { tables, plan } = this.stage;
+    this.stale[out] = 0;
+    const at = out * O.Width;
+    const shows = tables.outs[at + O.Shows] as Shows;
+    const own = this.bindingOf(this.partOf(out));
+    const shown = this.showingAt(out, own);
+    const binding = shown ? shown.binding : own;
+    const pick = tables.outs[at + (this.textPick[out] === 1 ? O.Pick2 : O.Pick)] as Pick;
+    const meter = shows === Shows.Meter && !shown;
+    const slot = this.slotOf(binding, meter ? pick : Pick.Own);
+    const rule = this.book.ruleOf(out, binding, this.topLayer());
+    this.aimed[out] = { rule, slot, binding, shown };
     this.showing[out] = slot;
-    const shown = binding < 0 ? -1 : tables.bindings[binding * B.Width + B.Shown];
-    this.shapers[out] = shown < 0 ? shaperOf(undefined) : tables.shapers[shown];
-    this.waits[out] = shown < 0 ? 0 : plan.actions[shown].feel.motorWait * 1_000;
-    this.nextShowing[out] = -1;
-    if (slot >= 0) {
-      this.nextShowing[out] = this.firstShowing[slot];
-      this.firstShowing[slot] = out;
-      const at = out * O.Width;
-      if ((tables.outs[at + O.Shows] as Shows) === Shows.Ring)
-        senders[tables.outs[at + O.Link]].setRingStyle(
-          tables.outs[at + O.Local],
-          plan.slots[slot].law === 'pan' ? 'fromCentre' : 'fromEnd',
-        );
+    const action = binding < 0 ? -1 : tables.bindings[binding * B.Width + B.Shown];
+    this.shapers[out] = action < 0 ? shaperOf(undefined) : tables.shapers[action];
+    if (shows === Shows.Motor && action >= 0) {
+      const { motorWait, motorRate } = plan.actions[action].feel;
+      this.waits[out] = motorWait * 1_000;
+      this.gaps[out] = 1_000_000 / motorRate;
     }
+    if (shows === Shows.Text) this.hangText(out);
+    else this.hang(out, 0, slot);
+    if (shows === Shows.Light && slot >= 0) {
+      this.hang(out, 1, tables.slots[slot * S.Width + S.Needs]);
+      this.hang(out, 2, plan.slots[slot].armed);
+    } else if (shows === Shows.Ring && slot >= 0) {
+      const { ring } = rule;
+      this.stage.senders[tables.outs[at + O.Link]].setRingStyle(
+        tables.outs[at + O.Local],
+        ring !== 'fit' ? ring : plan.slots[slot].law === 'pan' ? 'fromCentre' : 'fromEnd',
+      );
+    }
+  }
+
+  private hangText(out: number): void {
+    const { aimed } = this;
+    const { binding, rule, slot } = aimed[out];
+    for (let at = 0; at < HOOKS; at++) this.hang(out, at, -1);
+    for (const piece of rule.text) {
+      if (!('place' in piece)) continue;
+      if (piece.place === 'value') this.hang(out, 0, slot);
+      else if (piece.place === 'time' || piece.place === 'tempo')
+        this.hang(out, piece.place === 'time' ? 2 : 3, this.timesOf(binding)?.[piece.place] ?? -1);
+      else if (piece.place === 'track' || piece.place === 'deck' || piece.place === 'name')
+        this.hang(out, 1, this.slotOf(binding, Pick.Name));
+    }
+  }
+
+  /** Where the host of a binding tells its time; the first that does, where it does not. */
+  private timesOf(binding: number) {
+    const { plan } = this.stage;
+    const slot = binding < 0 ? -1 : this.slotOf(binding, Pick.Own);
+    const link = slot < 0 ? -1 : plan.slots[slot].link;
+    return (
+      plan.times.find((times) => times.link === link && (times.time >= 0 || times.tempo >= 0)) ??
+      plan.times.find((times) => times.time >= 0 || times.tempo >= 0)
+    );
+  }
+
+  /** Hangs an output on a slot: a change of it makes the output due. */
+  private hang(out: number, at: number, slot: number): void {
+    const hook = out * HOOKS + at;
+    if (this.hookSlot[hook] >= 0) this.unhang(hook);
+    if (slot < 0) return;
+    this.hookSlot[hook] = slot;
+    this.nextHook[hook] = this.firstHook[slot];
+    this.firstHook[slot] = hook;
+  }
+
+  private unhang(hook: number): void {
+    const slot = this.hookSlot[hook];
+    this.hookSlot[hook] = -1;
+    if (this.firstHook[slot] === hook) {
+      this.firstHook[slot] = this.nextHook[hook];
+      return;
+    }
+    let before = this.firstHook[slot];
+    while (before >= 0 && this.nextHook[before] !== hook) before = this.nextHook[before];
+    if (before >= 0) this.nextHook[before] = this.nextHook[hook];
+  }
+
+  /** The highest layer that is on. */
+  private topLayer(): number {
+    const { active } = this.stage.matcher;
+    for (let layer = active.length - 1; layer >= 0; layer--) if (active[layer] !== 0) return layer;
+    return -1;
+  }
+
+  /** A part has been moved or pressed: displays that show what was, do so now. */
+  touched(part: number, link: number): void {
+    const outs = this.loneOuts[link];
+    if (outs.length === 0) return;
+    const again = this.lastPart[link] === part;
+    this.lastPart[link] = part;
+    for (const out of outs) {
+      if (!again) this.stale[out] = 1;
+      this.markOut(out);
+    }
+  }
+
+  /** Chooses which of its two sources a text shows. */
+  pickText(out: number, pick: number): void {
+    // What it shows then is worked out when it is written: that is rare, and moves are not.
+    if (this.textPick[out] !== pick) this.stale[out] = 1;
+    this.textPick[out] = pick;
     this.markOut(out);
   }
 
   /** Something of a slot has changed: what shows it is due. */
   markSlot(slot: number): void {
-    for (let out = this.firstShowing[slot]; out >= 0; out = this.nextShowing[out])
-      this.markOut(out);
+    for (let hook = this.firstHook[slot]; hook >= 0; hook = this.nextHook[hook])
+      this.markOut((hook / HOOKS) | 0);
   }
 
   /** An output is due. */
   markOut(out: number): void {
     const { tables, outboxes, clock } = this.stage;
-    const now = clock[0];
     const at = out * O.Width;
     const box = outboxes[tables.outs[at + O.Link]];
     if (!box.open) return;
     const shows = tables.outs[at + O.Shows] as Shows;
-    if (shows === Shows.Text && now < this.shownAt[out] + TEXT_EVERY) {
+    if (shows === Shows.Text && clock[0] < this.shownAt[out] + TEXT_EVERY) {
       if (this.isWaiting[out] !== 0) return;
       this.dueAt[out] = this.shownAt[out] + TEXT_EVERY;
       this.wait(out);
@@ -207,9 +385,8 @@ export class Returns {
     const usual = PRIORITY[shows];
     if (usual === 0 || shows === Shows.Meter) return usual;
     const { tables, movedAt, clock } = this.stage;
-    const now = clock[0];
     const part = tables.outs[out * O.Width + (this.textPick[out] === 1 ? O.Part2 : O.Part)];
-    return part >= 0 && movedAt[part] > 0 && now - movedAt[part] < IN_HAND ? 0 : usual;
+    return part >= 0 && movedAt[part] > 0 && clock[0] - movedAt[part] < IN_HAND ? 0 : usual;
   }
 
   /** Finds text fields that lie side by side in one display: what is due in both goes in one message. */
@@ -254,6 +431,42 @@ export class Returns {
     }
   }
 
+  /** When something moves by itself next, µs: what was put off, lights that blink, motors that are tried. */
+  get deadline(): number {
+    let due = Math.min(this.waitingDue[0], this.lights.due[0]);
+    for (let link = 0; link < this.motorTests.length; link++)
+      if (this.motorTests[link] === 'sweep') due = Math.min(due, this.motorTestAt[link]);
+    return due;
+  }
+
+  /** Does what is due by now. */
+  advance(): void {
+    const now = this.stage.clock[0];
+    if (now >= this.waitingDue[0]) this.endWaits();
+    if (now >= this.lights.due[0])
+      this.lights.advance((out, canWait) => {
+        if (canWait) this.markLast(out);
+        else this.markOut(out);
+      });
+    for (let link = 0; link < this.motorTests.length; link++)
+      if (this.motorTests[link] === 'sweep' && now >= this.motorTestAt[link]) {
+        this.motorTestAt[link] = now + SWEEP_EVERY;
+        this.markMotors(link);
+      }
+  }
+
+  private markLast(out: number): void {
+    const { tables, outboxes } = this.stage;
+    const at = out * O.Width;
+    const box = outboxes[tables.outs[at + O.Link]];
+    if (box.open) box.mark(tables.outs[at + O.Local], LAST_PRIORITY);
+  }
+
+  /** The beat has been told anew. */
+  beaten(): void {
+    this.lights.beaten();
+  }
+
   /** Shows one more output of a link again, as if nothing were known of it: a device may have been off meanwhile. */
   refresh(link: number): void {
     const { outs } = this.stage.tables;
@@ -270,17 +483,56 @@ export class Returns {
     }
   }
 
+  /** Plays at a value of a slot, on lights, motors and texts only; null ends that. */
+  play(slot: number, value: number | null): void {
+    this.sight.play(slot, value);
+    this.markSlot(slot);
+  }
+
+  /** Makes an output show a number whatever it is bound to; below 0 it shows its own again. */
+  tryOut(out: number, wire: number): void {
+    this.tried[out] = wire;
+    this.markOut(out);
+  }
+
+  /** Tries the motors of a surface; null gives them back to what they are bound to. A touched one is never driven. */
+  tryMotors(link: number, test: MotorTest | null): void {
+    this.motorTests[link] = test;
+    this.motorTestAt[link] = this.stage.clock[0];
+    this.markMotors(link);
+  }
+
+  /** What is tried with the motors of a surface. */
+  motorTest(link: number): MotorTest | null {
+    return this.motorTests[link];
+  }
+
+  private markMotors(link: number): void {
+    const { outs } = this.stage.tables;
+    for (let out = 0; out < this.showing.length; out++)
+      if (
+        outs[out * O.Width + O.Link] === link &&
+        (outs[out * O.Width + O.Shows] as Shows) === Shows.Motor
+      )
+        this.markOut(out);
+  }
+
   /** Where a motor should be, as it goes over the wire; {@link NEVER} where it is let alone. */
   private wantedPlace(out: number): number {
-    const { tables, beliefs, senders, hand, down } = this.stage;
+    const { tables, senders, hand, down } = this.stage;
     const at = out * O.Width;
-    const sender = senders[tables.outs[at + O.Link]];
+    const link = tables.outs[at + O.Link];
+    const sender = senders[link];
     const local = tables.outs[at + O.Local];
     const slot = this.showing[out];
     const mover = tables.outs[at + O.Mover];
     const touch = mover >= 0 ? tables.parts[mover * P.Width + P.Partner] : -1;
     const moved = mover >= 0 && hand[mover] >= 0;
-    if (slot < 0 || beliefs.know[slot] === Know.Unknown || (touch >= 0 && down[touch] !== 0))
+    if (touch >= 0 && down[touch] !== 0) return moved ? sender.wireAt(local, hand, mover) : NEVER;
+    const test = this.motorTests[link];
+    if (test !== null) return this.triedPlace(out, test);
+    const { rule } = this.aimed[out];
+    if (slot < 0 || !rule.motor || !rule.feedback || !this.sight.see(slot, this.scratch, 0))
       return moved ? sender.wireAt(local, hand, mover) : NEVER;
     if (this.stage.motorsFree) return NEVER;
     // Without touch sense, a hand that has just moved it may still be there.
@@ -292,67 +544,95 @@ export class Returns {
       }
     }
     const shaper = this.shapers[out];
-    if (shaper.isPlain) return sender.wireAt(local, beliefs.value, slot);
+    if (shaper.isPlain) return sender.wireAt(local, this.scratch, 0);
     // Many places may stand for one value: a hand that has put the fader at one of them leaves it there.
     if (moved) {
       this.scratch[0] = hand[mover];
       shaper.apply(this.scratch, 0);
-      if (
-        this.scratch[0] === NOTHING ||
-        Math.abs(this.scratch[0] - beliefs.value[slot]) < 1 / 2_046
-      )
+      const there = this.scratch[0];
+      this.sight.see(slot, this.scratch, 0);
+      if (there === NOTHING || Math.abs(there - this.scratch[0]) < 1 / 2_046)
         return sender.wireAt(local, hand, mover);
     }
-    this.scratch[0] = beliefs.value[slot];
     shaper.invertAt(this.scratch, 0);
     return sender.wireAt(local, this.scratch, 0);
   }
 
+  /** Where a motor that is tried should be. */
+  private triedPlace(out: number, test: MotorTest): number {
+    if (test === 'stop') return NEVER;
+    const { tables, senders, clock } = this.stage;
+    const at = out * O.Width;
+    const turn = (clock[0] % SWEEP) / SWEEP;
+    this.scratch[0] = test === 'park' ? 0 : turn < 0.5 ? turn * 2 : 2 - turn * 2;
+    return senders[tables.outs[at + O.Link]].wireAt(tables.outs[at + O.Local], this.scratch, 0);
+  }
+
   /** What an output should show now, as it goes over the wire; {@link NEVER} where nothing is to be sent. */
   private wantedWire(out: number): number {
-    const { tables, beliefs, senders } = this.stage;
+    if (this.tried[out] >= 0) return this.tried[out];
+    const { tables, senders, clock } = this.stage;
     const at = out * O.Width;
+    const shows = tables.outs[at + O.Shows] as Shows;
+    if (shows === Shows.Motor) return this.wantedPlace(out);
+    const aimed = this.aimed[out];
+    if (shows === Shows.Light) {
+      const wire = this.lights.wire(out, aimed);
+      this.lights.keep(out);
+      if (aimed.slot >= 0 && this.stage.beliefs.isFresh(aimed.slot)) {
+        // What nobody has confirmed by then is assumed, and may look so.
+        this.dueAt[out] = clock[0] + DOUBT;
+        this.wait(out);
+      }
+      if (aimed.shown !== null && aimed.rule.peak > 0) this.waitForPeak(out, aimed);
+      return wire;
+    }
     const sender = senders[tables.outs[at + O.Link]];
     const local = tables.outs[at + O.Local];
     const slot = this.showing[out];
-    const known = slot >= 0 && beliefs.know[slot] !== Know.Unknown;
-    switch (tables.outs[at + O.Shows] as Shows) {
-      case Shows.Motor:
-        return this.wantedPlace(out);
-      case Shows.Ring:
-        return known ? sender.wireAt(local, beliefs.value, slot) : sender.wire(local, -1);
-      case Shows.Light: {
-        const binding = this.binding[out];
-        const lit =
-          known &&
-          beliefs.value[slot] >= tables.litFrom[binding] &&
-          beliefs.value[slot] <= tables.litTo[binding];
-        return lit ? tables.outs[at + O.On] : 0;
-      }
-      default:
-        return known ? sender.wireAt(local, beliefs.value, slot) : 0;
+    const seen = aimed.rule.feedback && slot >= 0 && this.sight.see(slot, this.scratch, 0);
+    if (shows === Shows.Ring) {
+      if (!seen) return sender.wire(local, -1);
+      if (aimed.rule.invert) this.scratch[0] = 1 - this.scratch[0];
+      return sender.wireAt(local, this.scratch, 0);
     }
+    return seen ? sender.wireAt(local, this.scratch, 0) : 0;
+  }
+
+  private waitForPeak(out: number, aimed: Aimed): void {
+    const end = this.lights.peakEnd(aimed);
+    if (end === Infinity) return;
+    this.dueAt[out] = end;
+    this.wait(out);
   }
 
   /** Writes what an output is due at `buffer[bufferAt…]`; returns its bytes, 0 where nothing needs to be sent. */
   render(out: number, buffer: Uint8Array, bufferAt: number): number {
     const { tables, senders, clock, hand } = this.stage;
-    const now = clock[0];
     const at = out * O.Width;
     const shows = tables.outs[at + O.Shows] as Shows;
     const sender = senders[tables.outs[at + O.Link]];
     const local = tables.outs[at + O.Local];
     if (shows === Shows.Text) return this.renderText(out, buffer, bufferAt);
-    const wire = this.wantedWire(out);
+    let wire = this.wantedWire(out);
     if (wire === NEVER) return 0;
     if (shows === Shows.Meter) {
-      const fallen = this.shown[out] - Math.floor((now - this.shownAt[out]) / METER_FALL);
+      wire = this.meterWire(out, wire);
+      const fallen = this.shown[out] - Math.floor((clock[0] - this.shownAt[out]) / METER_FALL);
       if (wire <= Math.max(0, fallen)) return 0;
     } else if (wire === this.shown[out]) return 0;
-    this.shown[out] = wire;
-    this.shownAt[out] = now;
     if (shows === Shows.Motor) {
-      this.motorAt[tables.outs[at + O.Link]] = now;
+      // A motor is told no more than its rate allows; what it misses comes in its time.
+      this.dueAt[out] = this.shownAt[out] + this.gaps[out];
+      if (clock[0] < this.dueAt[out] && this.shown[out] >= 0) {
+        this.wait(out);
+        return 0;
+      }
+    }
+    this.shown[out] = wire;
+    this.shownAt[out] = clock[0];
+    if (shows === Shows.Motor) {
+      this.motorAt[tables.outs[at + O.Link]] = clock[0];
       const mover = tables.outs[at + O.Mover];
       if (mover >= 0 && hand[mover] >= 0 && sender.wireAt(local, hand, mover) !== wire)
         hand[mover] = NEVER;
@@ -360,12 +640,28 @@ export class Returns {
     return sender.write(local, wire, buffer, bufferAt);
   }
 
+  /** A meter whose highest place stays is told it again, as often as the surface lets it fall. */
+  private meterWire(out: number, wire: number): number {
+    const { peak } = this.aimed[out].rule;
+    if (peak === 0) return wire;
+    const now = this.stage.clock[0];
+    if (wire >= this.peaks[out] || now - this.peakAt[out] >= peak) {
+      this.peaks[out] = wire;
+      this.peakAt[out] = now;
+      return wire;
+    }
+    this.dueAt[out] = now + METER_FALL;
+    this.wait(out);
+    return this.peaks[out];
+  }
+
   /** The text that a field is due; null where it shows it. */
   private dueText(out: number): string | null {
     const { tables, senders } = this.stage;
     const at = out * O.Width;
     const sender = senders[tables.outs[at + O.Link]];
-    const text = sender.fit(tables.outs[at + O.Local], this.wantedText(out));
+    const local = tables.outs[at + O.Local];
+    const text = sender.fit(local, this.wantedText(out, sender.roomOf(local)));
     return this.shown[out] >= 0 && text === this.shownText[out] ? null : text;
   }
 
@@ -387,7 +683,11 @@ export class Returns {
     const link = tables.outs[out * O.Width + O.Link];
     const sender = senders[link];
     let text = this.dueText(out);
-    if (text === null) return 0;
+    if (text === null) {
+      // It is not worked out more often than it may be written.
+      this.shownAt[out] = now;
+      return 0;
+    }
     const live = now - this.motorAt[link] < MOTOR_LIVE || outboxes[link].isDue(0);
     let first = out;
     const fields = [out];
@@ -407,8 +707,9 @@ export class Returns {
       }
     }
     const local = tables.outs[first * O.Width + O.Local];
-    const length = sender.writeText(local, text, buffer, bufferAt);
-    if (live && length > SHORT_SYSEX) {
+    const before = this.shown[first] >= 0 ? this.shownText[first] : '';
+    const length = sender.writeText(local, text, buffer, bufferAt, before);
+    if (live && length > SHORT_SYSEX && buffer[bufferAt] === SYSEX_START) {
       this.dueAt[out] = now + MOTOR_LIVE;
       this.wait(out);
       return 0;
@@ -421,30 +722,22 @@ export class Returns {
     return length;
   }
 
-  private wantedText(out: number): string {
-    const { beliefs, plan } = this.stage;
-    // The picked source may have changed since the output was aimed.
-    const slot = this.slotOf(out, this.bindingOf(out));
-    if (slot !== this.showing[out]) this.move(out, slot);
-    if (slot < 0 || beliefs.know[slot] === Know.Unknown) return '';
-    const { fn } = plan.slots[slot];
-    return fn.kind === 'text' ? beliefs.text[slot] : shortText(valueText(fn, beliefs.value[slot]));
-  }
-
-  /** Hangs an output from another slot. */
-  private move(out: number, slot: number): void {
-    const from = this.showing[out];
-    if (from >= 0) {
-      if (this.firstShowing[from] === out) this.firstShowing[from] = this.nextShowing[out];
-      else {
-        let before = this.firstShowing[from];
-        while (before >= 0 && this.nextShowing[before] !== out) before = this.nextShowing[before];
-        if (before >= 0) this.nextShowing[before] = this.nextShowing[out];
-      }
-    }
-    this.showing[out] = slot;
-    this.nextShowing[out] = slot >= 0 ? this.firstShowing[slot] : -1;
-    if (slot >= 0) this.firstShowing[slot] = out;
+  private wantedText(out: number, width: number): string {
+    if (this.stale[out] !== 0) this.aim(out);
+    const { binding, slot, rule } = this.aimed[out];
+    const times = this.timesOf(binding);
+    return this.texts.textOf(
+      rule,
+      {
+        own: slot,
+        name: this.slotOf(binding, Pick.Name),
+        time: times?.time ?? -1,
+        tempo: times?.tempo ?? -1,
+        part: this.partOf(out),
+        layer: this.topLayer(),
+      },
+      width,
+    );
   }
 
   /** What a surface shows is not known any more: everything is due. */
@@ -459,7 +752,15 @@ export class Returns {
   }
 }
 
-/** Text short enough for six characters of a display. */
-function shortText(text: string): string {
-  return text.replace(/ (dB|bpm)$/, '$1').replace('Centre', 'C');
-}
+const SYSEX_START = 0xf0;
+
+/** Before anything is aimed. */
+const NO_RULE: Aimed['rule'] = {
+  feedback: false,
+  motor: false,
+  invert: false,
+  ring: 'fit',
+  light: null,
+  text: [],
+  peak: 0,
+};

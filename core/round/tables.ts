@@ -99,7 +99,6 @@ export const enum O {
   Pick,
   Part2,
   Pick2,
-  On,
   Width,
 }
 
@@ -290,7 +289,6 @@ export class Tables {
           PICKS[one?.pick ?? 'own'],
           two?.part ?? -1,
           PICKS[two?.pick ?? 'own'],
-          out.on,
         ],
         i * O.Width,
       );

@@ -365,7 +365,12 @@ export class Booth extends SimulatedHost {
 
   override advance(micros: number, t: number): void {
     this.now = t;
+    const paced = this.decks.findIndex((state, deck) => state.record && this.isPlaying(deck));
+    const before = paced < 0 ? 0 : this.decks[paced].beat;
     for (let deck = 0; deck < DECKS; deck++) this.turn(deck, micros);
+    // The first deck that plays is the one whose beat is told.
+    if (paced < 0) this.clockOut.stop();
+    else this.clockOut.run(before, this.decks[paced].beat);
     for (let sampler = 0; sampler < SAMPLERS; sampler++) {
       if (this.sampleLeft[sampler] <= 0) continue;
       this.sampleLeft[sampler] -= micros;

@@ -8,6 +8,7 @@ import {
   pagesOf,
   sendsOf,
   takesOf,
+  textOfCells,
   topOf,
   turns,
   type Control,
@@ -45,6 +46,8 @@ export class Desk implements MessageSink {
   readonly outputs: Float64Array;
   /** Display text by output. */
   readonly texts: string[];
+  /** What stands in the cells of time displays, as their codes. */
+  private readonly cells: string[];
   /** The output parts in order, as {@link outputs} and {@link texts} count them. */
   readonly outs: readonly { control: Control; part: OutputPart }[];
   /** Counts changes of any text. */
@@ -92,6 +95,10 @@ export class Desk implements MessageSink {
     this.parser = new StreamParser(this, 4_096);
     this.outputs = new Float64Array(this.outs.length);
     this.texts = this.outs.map(() => '');
+    this.cells = this.outs.map(({ control, part }) => {
+      const pattern = control.takes[part];
+      return pattern?.type === 'digits' ? ' '.repeat(pattern.count) : '';
+    });
     this.meterAt = new Float64Array(this.outs.length);
     this.outs.forEach(({ part }, i) => {
       if (part === 'ring') this.outputs[i] = -1;
@@ -227,8 +234,21 @@ export class Desk implements MessageSink {
       fader.commanded = receiver.value;
       return;
     }
+    if (receiver.cell >= 0 && this.cells[out]) {
+      this.writeCell(out, receiver.cell, receiver.value);
+      return;
+    }
     this.outputs[out] = receiver.value;
     this.meterAt[out] = this.now;
+  }
+
+  /** One character of a time display, counted from the right. */
+  private writeCell(out: number, cell: number, code: number): void {
+    const cells = [...this.cells[out]];
+    cells[cells.length - 1 - cell] = String.fromCharCode(code);
+    this.cells[out] = cells.join('');
+    this.texts[out] = textOfCells(this.cells[out]);
+    this.textVersion++;
   }
 
   sysex(bytes: Uint8Array, from: number, to: number): void {

@@ -6,6 +6,7 @@ import {
   type HostModel,
   type Slot,
 } from '@rondo/core/host';
+import { ClockOut } from './clock.js';
 import { MAX_VALUE_BYTES, Receiver, Sender } from '@rondo/core/surface';
 import { StreamParser, type MessageSink } from '@rondo/core/wire';
 
@@ -28,6 +29,7 @@ export abstract class SimulatedHost implements MessageSink {
   readonly texts: string[];
   protected now = 0;
   private readonly index: ReadonlyMap<string, number>;
+  protected readonly clockOut: ClockOut;
   private readonly receiver: Receiver;
   private readonly sender: Sender;
   private readonly parser: StreamParser;
@@ -52,6 +54,7 @@ export abstract class SimulatedHost implements MessageSink {
     this.index = new Map(this.slots.map((slot, i) => [slot.address, i]));
     this.receiver = new Receiver(this.slots.map((slot) => slot.set));
     this.sender = new Sender(this.slots.map((slot) => slot.report));
+    this.clockOut = new ClockOut(emit);
     this.parser = new StreamParser(this, 4_096);
     this.due = new Uint8Array(count);
     this.dueList = new Int32Array(count);

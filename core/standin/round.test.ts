@@ -176,7 +176,7 @@ describe('host to hand', () => {
       .host('volume/2', faderTaper.fromUnit(-6));
     expect(room.out('mute-1', 'light')).toBe(1);
     expect(room.out('encoder-1', 'ring')).toBe(0);
-    expect(room.textOf('display-1', 'upper')).toBe('Narrat ');
+    expect(room.textOf('display-1', 'upper')).toBe('Narrtr ');
     expect(room.textOf('display-1', 'lower')).toBe('L100   ');
     room.do(() => room.desk.touch('fader-2', true)).do(() => room.desk.moveTo('fader-2', 1));
     expect(room.textOf('display-2', 'lower')).toBe('+6.0dB ');
@@ -190,14 +190,14 @@ describe('host to hand', () => {
     const room = new Room().host('mute/13', 1);
     const names = () => room.textOf('display-1', 'upper').trim();
     room.press('bank-right').run(TRAVEL);
-    expect(names()).toBe('Bass C');
+    expect(names()).toBe('BssClr');
     room.press('bank-right').run(TRAVEL);
     expect([names(), room.out('mute-1', 'light')]).toEqual(['Piano', 1]);
     expect(step10(room.desk.position('fader-8'))).toBe(step10(room.value('volume/20')));
     room.press('bank-left').run(TRAVEL);
-    expect(names()).toBe('Bass C');
+    expect(names()).toBe('BssClr');
     room.press('strip-right').run(TRAVEL);
-    expect(names()).toBe('Bowed');
+    expect(names()).toBe('Bwd Sw');
   });
 });
 

@@ -622,6 +622,7 @@ export class Studio extends SimulatedHost {
   override advance(micros: number, t: number): void {
     this.now = t;
     if (this.isPlaying) this.run(micros);
+    else this.clockOut.stop();
     if (t >= this.meterDue) {
       this.meterDue = t + METER_EVERY;
       this.measure();
@@ -639,6 +640,7 @@ export class Studio extends SimulatedHost {
     const from = this.position;
     this.position += micros;
     const beat = bar / BEATS_PER_BAR;
+    this.clockOut.run(from / beat, this.position / beat);
     if (this.values[this.click] === 1)
       this.clicks += Math.floor(this.position / beat) - Math.floor(from / beat);
     if (Math.floor(this.position / bar) !== Math.floor(from / bar)) this.startWaiting();

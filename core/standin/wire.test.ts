@@ -137,7 +137,8 @@ test('whatever hosts and cables do, the desk ends as it should, and nothing over
               room.host(`volume/${1 + (n % 8)}`, (n % 100) / 100).run(n % 10 === 0 ? 1_000 : 0);
           room.run(wait);
         }
-        room.run(1_500_000);
+        // While a song plays its automation moves motors, and a wire is always some ms behind.
+        room.host('play', 0).run(1_500_000);
         expect(room.differences()).toEqual([]);
         expect(room.wire.dropped).toBe(0);
       },
@@ -302,5 +303,5 @@ test('the plan of a desk has every output that its repaint is measured by', () =
   const { plan } = new Room().world.engine;
   const of = (shows: Shows) =>
     plan.outs.filter((out) => out.link === DESK && out.shows === shows).length;
-  expect([of(Shows.Motor), of(Shows.Ring), of(Shows.Text)]).toEqual([9, 8, 16]);
+  expect([of(Shows.Motor), of(Shows.Ring), of(Shows.Text)]).toEqual([9, 8, 17]);
 });

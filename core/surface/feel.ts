@@ -24,12 +24,21 @@ export const feelSchema = z.looseObject({
   doubleTap: z.number().min(100).max(1_000).optional(),
   /** How long a motor without touch sense waits after the hand, ms. */
   motorWait: z.number().min(0).max(5_000).optional(),
+  /** How often a motor is told a place at most, times a second. */
+  motorRate: z.number().min(1).max(1_000).optional(),
 });
 export type FeelSettings = z.infer<typeof feelSchema>;
 export type Feeling = Required<
   Pick<
     FeelSettings,
-    'takeover' | 'tolerance' | 'step' | 'acceleration' | 'longPress' | 'doubleTap' | 'motorWait'
+    | 'takeover'
+    | 'tolerance'
+    | 'step'
+    | 'acceleration'
+    | 'longPress'
+    | 'doubleTap'
+    | 'motorWait'
+    | 'motorRate'
   >
 >;
 export type FeelField = keyof Feeling;
@@ -46,6 +55,7 @@ const USUAL: Feeling = {
   longPress: 500,
   doubleTap: 300,
   motorWait: 400,
+  motorRate: 1_000,
 };
 
 const BY_KIND: Partial<Record<FeelKind, Partial<Feeling>>> = {
@@ -133,5 +143,6 @@ export function feelOf(kind: FeelKind, { surface, profile, layer, binding }: Fee
     longPress: value('longPress'),
     doubleTap: value('doubleTap'),
     motorWait: value('motorWait'),
+    motorRate: value('motorRate'),
   };
 }

@@ -4,10 +4,14 @@ import { HARROW_8 } from './stock/harrow8.js';
 import { BURROW_14, COBBLE_64, CROSSTIE_2, PANE, PLINTH_32, TREADLE } from './stock/invented.js';
 import type { Surface } from './surface.js';
 
+export * from './colour.js';
 export * from './feel.js';
 export * from './findings.js';
+export * from './glow.js';
 export * from './kinds.js';
 export * from './layout.js';
+export * from './palette.js';
+export * from './plain-text.js';
 export * from './pattern.js';
 export * from './receiver.js';
 export * from './sender.js';

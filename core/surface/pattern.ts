@@ -59,6 +59,18 @@ export const patternSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('program'), channel, number: number.optional() }),
   /** A SysEx message with places for a value, as it is typed; see `readTemplate`. */
   z.object({ type: z.literal('sysex'), template: z.string().max(1_024) }),
+  /** A colour as SysEx, as it is typed: with places for red, green and blue, seven bits each. */
+  z.object({ type: z.literal('colour'), template: z.string().max(1_024) }),
+  /**
+   * Characters of a time display, a controller each: the rightmost has the first number. Six bits are the character,
+   * the seventh is the dot behind it.
+   */
+  z.object({
+    type: z.literal('digits'),
+    channel,
+    number,
+    count: z.int().min(1).max(16),
+  }),
   /** An OSC address and which of its arguments carries the value (OSC 1.0; the first is 1). */
   z.object({
     type: z.literal('osc'),
@@ -104,6 +116,8 @@ export function topOf(pattern: Pattern): number {
       return (1 << pattern.bits) - 1;
     case 'sysex':
       return /\bhigh\b/i.test(pattern.template) ? 16_383 : 127;
+    case 'colour':
+      return 0x1f_ffff;
     case 'ring':
       return 10;
     case 'stripMeter':
@@ -154,6 +168,10 @@ export function patternText(pattern: Pattern, hex = false): string {
         : `program ${n(pattern.number)}, channel ${pattern.channel}`;
     case 'sysex':
       return `SysEx ${pattern.template}`;
+    case 'colour':
+      return `colour by SysEx ${pattern.template}`;
+    case 'digits':
+      return `${pattern.count} digits by controllers ${n(pattern.number)}–${n(pattern.number + pattern.count - 1)}, channel ${pattern.channel}`;
     case 'osc':
       return `OSC ${pattern.address}, argument ${pattern.argument}`;
     case 'ring':

@@ -1,5 +1,6 @@
 import {
   CHANNEL_PRESSURE,
+  COLOUR_SLOTS,
   CONTROL_CHANGE,
   NOTE_OFF,
   NOTE_ON,
@@ -29,6 +30,7 @@ const enum How {
   Program,
   ProgramValue,
   Pressure,
+  Digit,
 }
 
 /** No pattern matches the message. */
@@ -89,6 +91,8 @@ export interface ReceiverPage {
 export class Receiver {
   /** Value of the last match: 0…1, or ticks where the pattern is relative; −1 for a dark ring. */
   value = 0;
+  /** Which cell of a time display the last match was for, from the right; its {@link value} is the character's code. */
+  cell = -1;
   /** Start and end of the text of the last SysEx match, within the bytes given. */
   textFrom = 0;
   textTo = 0;
@@ -148,11 +152,13 @@ export class Receiver {
         this.sysexes[page].push({ target, fixed, template: null });
         return;
       }
+      case 'colour':
       case 'sysex': {
         const template = readTemplate(pattern.template);
         if ('fault' in template) return;
         const fixed = Int16Array.from(template.bytes);
-        for (const slot of SLOTS) if (template[slot] >= 0) fixed[template[slot]] = -1;
+        for (const slot of [...SLOTS, ...COLOUR_SLOTS])
+          if (template[slot] >= 0) fixed[template[slot]] = -1;
         const same = this.sysexes[page].find((other) => String(other.fixed) === String(fixed));
         if (same) this.collide(same.target, target);
         this.sysexes[page].push({ target, fixed, template });
@@ -212,6 +218,10 @@ export class Receiver {
           for (let number = 0; number < NUMBERS; number++)
             add(PROGRAM_CHANGE | channel, number, How.ProgramValue);
         break;
+      case 'digits':
+        for (let cell = 0; cell < pattern.count; cell++)
+          add(control, pattern.number + cell, How.Digit, cell);
+        break;
       case 'ring':
         add(control, pattern.number, How.Ring);
         break;
@@ -237,6 +247,7 @@ export class Receiver {
   accept(packed: number): number {
     let status = packed & 0xff;
     if (status >= 0xf0) return NO_MATCH;
+    this.cell = -1;
     const one = (packed >> 8) & 0x7f;
     let two = (packed >> 16) & 0x7f;
     const kind = status & 0xf0;
@@ -304,6 +315,10 @@ export class Receiver {
       case How.ProgramValue:
       case How.Pressure:
         this.value = one / 127;
+        return target;
+      case How.Digit:
+        this.cell = aux;
+        this.value = two;
         return target;
       case How.Ring:
         this.value = (two & 0x0f) === 0 ? -1 : ((two & 0x0f) - 1) / 10;
@@ -376,7 +391,12 @@ export class Receiver {
       if (!template) {
         this.textFrom = from + fixed.length;
         this.textTo = to - 1;
-      } else if (template.value >= 0) this.value = bytes[from + template.value] / 127;
+      } else if (template.red >= 0)
+        this.value =
+          (bytes[from + template.red] << 14) |
+          (bytes[from + template.green] << 7) |
+          bytes[from + template.blue];
+      else if (template.value >= 0) this.value = bytes[from + template.value] / 127;
       else if (template.high >= 0)
         this.value = join14(bytes[from + template.low], bytes[from + template.high]) / 16_383;
       else this.value = 1;

@@ -16,6 +16,7 @@ import {
   type Template,
 } from '@rondo/core/wire';
 import type { Pattern } from './pattern.js';
+import { plainText } from './plain-text.js';
 
 const enum How {
   None,
@@ -31,6 +32,8 @@ const enum How {
   Program,
   Pressure,
   Sysex,
+  Colour,
+  Digits,
 }
 
 // MIDI 1.0, registered and non-registered parameters.
@@ -53,16 +56,6 @@ const DARK_RING = 0;
 const CENTRE_LAMP = 0x40;
 /** How near the middle a value must be for the centre lamp, as a share of the range. */
 const CENTRE_REACH = 1 / 256;
-
-/** Folds text to 7-bit printable ASCII: accents go, what has no plain letter becomes a question mark. */
-export function plainText(text: string): string {
-  return text
-    .normalize('NFD')
-    .replace(/\p{M}/gu, '')
-    .replace(/[\u2212\u2013\u2014]/g, '-')
-    .replace(/∞/g, 'inf')
-    .replace(/[^\x20-\x7e]/gu, '?');
-}
 
 /**
  * Writes values as the messages of a set of patterns. Values are first turned into whole numbers as they go over the
@@ -101,10 +94,10 @@ export class Sender {
       const offset = pattern.offset === undefined ? [] : [pattern.offset];
       return Uint8Array.from([SYSEX, ...pattern.header, ...offset]);
     }
-    if (pattern.type === 'sysex') {
+    if (pattern.type === 'sysex' || pattern.type === 'colour') {
       const template = readTemplate(pattern.template);
       if ('fault' in template) return null;
-      this.how[i] = How.Sysex;
+      this.how[i] = pattern.type === 'colour' ? How.Colour : How.Sysex;
       this.aux[i] = template.high >= 0 ? 16_383 : template.value >= 0 ? 127 : 1;
       this.templates.set(i, template);
       return null;
@@ -165,6 +158,10 @@ export class Sender {
       case 'ring':
         this.how[i] = How.Ring;
         this.aux[i] = RING_STYLES.indexOf(pattern.style);
+        break;
+      case 'digits':
+        this.how[i] = How.Digits;
+        this.widths[i] = pattern.count;
         break;
       case 'stripMeter':
         this.status[i] = CHANNEL_PRESSURE | channel;
@@ -228,7 +225,18 @@ export class Sender {
     switch (this.how[i]) {
       case How.None:
       case How.Text:
+      case How.Digits:
         return 0;
+      case How.Colour: {
+        const { bytes, red, green, blue } = this.templates.get(i) as Template;
+        buffer.set(bytes, at);
+        if (red >= 0) {
+          buffer[at + red] = (wire >> 14) & 0x7f;
+          buffer[at + green] = (wire >> 7) & 0x7f;
+          buffer[at + blue] = wire & 0x7f;
+        }
+        return bytes.length;
+      }
       case How.Pair: {
         const lsbFirst = this.reversed[i] === 1;
         buffer[at] = buffer[at + 3] = this.status[i];
@@ -310,10 +318,16 @@ export class Sender {
     return bytes.length;
   }
 
-  /** Text cut and padded to an entry's field, 7-bit safe. */
+  /** Characters that an entry's field has room for; 0 where its text ends with the message. */
+  roomOf(i: number): number {
+    return this.how[i] === How.Digits ? MOST_CELLS : Math.max(0, this.widths[i] - this.aux[i]);
+  }
+
+  /** Text cut and padded to an entry's field, 7-bit safe. A time display has its digits at the right. */
   fit(i: number, text: string): string {
     const plain = plainText(text);
     const width = this.widths[i];
+    if (this.how[i] === How.Digits) return cellsOf(plain, width);
     if (width === 0) return plain;
     return plain
       .slice(0, width - this.aux[i])
@@ -321,8 +335,12 @@ export class Sender {
       .padEnd(width);
   }
 
-  /** Writes text already {@link fit}ted; returns how many bytes it took. */
-  writeText(i: number, fitted: string, buffer: Uint8Array, at: number): number {
+  /**
+   * Writes text already {@link fit}ted; returns how many bytes it took.
+   * @param before what the field shows: a time display is told only the characters that differ
+   */
+  writeText(i: number, fitted: string, buffer: Uint8Array, at: number, before = ''): number {
+    if (this.how[i] === How.Digits) return this.writeDigits(i, fitted, buffer, at, before);
     const header = this.headers[i];
     if (!header) return 0;
     buffer.set(header, at);
@@ -331,4 +349,56 @@ export class Sender {
     buffer[end++] = SYSEX_END;
     return end - at;
   }
+
+  private writeDigits(
+    i: number,
+    cells: string,
+    buffer: Uint8Array,
+    at: number,
+    before: string,
+  ): number {
+    let end = at;
+    for (let cell = cells.length - 1; cell >= 0; cell--) {
+      if (cells[cell] === before[cell]) continue;
+      buffer[end++] = this.status[i];
+      buffer[end++] = this.number[i] + cells.length - 1 - cell;
+      buffer[end++] = cells.charCodeAt(cell);
+    }
+    return end - at;
+  }
+}
+
+/** Characters and dots that a time display may be given before they are put into its cells. */
+const MOST_CELLS = 40;
+const DOT = 0x40;
+
+/** The code of a character in a time display: 40–5F hex → 00–1F, 20–3F as it is; small letters as capitals. */
+function cellOf(character: string): number {
+  const code = character.toUpperCase().charCodeAt(0);
+  return code >= 0x40 && code < 0x60 ? code - 0x40 : code >= 0x20 && code < 0x40 ? code : 0x20;
+}
+
+/** Text as the codes of so many cells, a character each, the last one at the right; a dot or colon goes with the cell before it. */
+export function cellsOf(text: string, count: number): string {
+  const cells: number[] = [];
+  for (const character of text) {
+    const dots = character === '.' || character === ':' || character === ',';
+    const last = cells.length - 1;
+    if (dots && last >= 0 && (cells[last] & DOT) === 0) cells[last] |= DOT;
+    else cells.push(dots ? cellOf(' ') | DOT : cellOf(character));
+  }
+  const shown = cells.slice(-count);
+  while (shown.length < count) shown.unshift(cellOf(' '));
+  return String.fromCharCode(...shown);
+}
+
+/** The text of such cells. */
+export function textOfCells(cells: string): string {
+  let text = '';
+  for (const cell of cells) {
+    const code = cell.charCodeAt(0) & 0x3f;
+    text += String.fromCharCode(code < 0x20 ? code + 0x40 : code);
+    if ((cell.charCodeAt(0) & DOT) !== 0) text += '.';
+  }
+  return text;
 }

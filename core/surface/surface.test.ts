@@ -19,7 +19,8 @@ import {
   sendsOf,
 } from './index.js';
 import { NO_MATCH, Receiver } from './receiver.js';
-import { MAX_VALUE_BYTES, Sender, plainText } from './sender.js';
+import { plainText } from './plain-text.js';
+import { MAX_VALUE_BYTES, Sender } from './sender.js';
 import { topOf, type Pattern } from './pattern.js';
 
 const channel = fc.integer({ min: 1, max: 16 });

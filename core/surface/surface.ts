@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { readDocument, type Read } from '@rondo/core/document';
 import { feelByKindSchema } from './feel.js';
+import { returnsSchema } from './glow.js';
 import { CONTROL_KINDS, type ControlKind } from './kinds.js';
 import { isRelative, patternSchema, type Pattern } from './pattern.js';
 
@@ -36,6 +37,9 @@ export const mainPart = (kind: ControlKind): InputPart | null =>
 /** Lamp colours that a drawing knows by name. */
 export const LAMPS = ['amber', 'red', 'green', 'yellow', 'blue', 'white'] as const;
 
+/** What lights can do: on and off, brightness, or the numbers of a colour table. Full colour is a message of its own. */
+export const LIGHT_KINDS = ['onOff', 'brightness', 'palette'] as const;
+
 const id = z
   .string()
   .min(1)
@@ -58,6 +62,8 @@ export const controlSchema = z.looseObject({
   /** Drawn dark, as the black keys of a piano. */
   dark: z.boolean().optional(),
   lamp: z.enum(LAMPS).optional(),
+  /** How its light takes what it shows, where that is not as the device's others do. */
+  light: z.enum(LIGHT_KINDS).optional(),
   /** Place and size on the panel, in millimetres from its top left corner. */
   x: millimetres,
   y: millimetres,
@@ -96,6 +102,8 @@ const colourSchema = z.looseObject({
   colour: z.string().regex(/^#[0-9a-fA-F]{6}$/, 'six hex digits after #'),
 });
 
+export type PaletteColour = z.infer<typeof colourSchema>;
+
 /** What the device can do and how it is reached. */
 export const deviceSchema = z.looseObject({
   /** False for a device that sends nothing, as a lamp box. */
@@ -108,6 +116,10 @@ export const deviceSchema = z.looseObject({
   /** How long it has to rest after a SysEx before it takes more, ms. */
   sysexPause: z.number().min(0).max(1_000).default(0),
   palette: z.array(colourSchema).max(20_000).default([]),
+  /** What its lights can do; a colour table, where it has one, else on and off. */
+  light: z.enum(LIGHT_KINDS).optional(),
+  /** The number by which the device itself makes a light blink. */
+  blink: z.int().min(1).max(127).optional(),
   /** Who it says it is; see the identity reply of MIDI 1.0. */
   identity: z
     .looseObject({ manufacturer: z.string().max(20), family: z.int(), member: z.int() })
@@ -141,6 +153,8 @@ export const surfaceSchema = z.looseObject({
   firstPage: pageSchema.optional(),
   /** How its controls feel, by kind, where that is not the usual. */
   feel: feelByKindSchema.optional(),
+  /** What comes back to its controls and how it looks, where that is not the usual. */
+  returns: returnsSchema.optional(),
   controls: z
     .array(controlSchema)
     .max(500)

@@ -4,6 +4,10 @@ import { toHex } from './text.js';
 export const SLOTS = ['value', 'high', 'low'] as const;
 export type Slot = (typeof SLOTS)[number];
 
+/** Places for the three parts of a colour, seven bits each. */
+export const COLOUR_SLOTS = ['red', 'green', 'blue'] as const;
+export type ColourSlot = (typeof COLOUR_SLOTS)[number];
+
 /** A SysEx message with places for a value, F0 and F7 included. */
 export interface Template {
   /** The bytes; 0 where a slot stands. */
@@ -12,6 +16,9 @@ export interface Template {
   readonly value: number;
   readonly high: number;
   readonly low: number;
+  readonly red: number;
+  readonly green: number;
+  readonly blue: number;
 }
 
 /** Longest template, in bytes. */
@@ -19,7 +26,7 @@ export const LONGEST_TEMPLATE = 256;
 
 /**
  * Reads a SysEx template as it is typed: hex pairs and, where the value stands, the word `value` or both `high` and
- * `low`. A template without a slot is a message that means 'pressed'.
+ * `low`; for a colour `red`, `green` and `blue`. A template without a slot is a message that means 'pressed'.
  * @returns the template, or what is wrong with it in a sentence
  */
 export function readTemplate(text: string): Template | { readonly fault: string } {
@@ -28,15 +35,25 @@ export function readTemplate(text: string): Template | { readonly fault: string 
     return { fault: 'Nothing is written yet. Start with F0 and end with F7.' };
   if (words.length > LONGEST_TEMPLATE)
     return { fault: `It is longer than ${LONGEST_TEMPLATE} bytes.` };
-  const places: Record<Slot, number> = { value: -1, high: -1, low: -1 };
+  const places: Record<Slot | ColourSlot, number> = {
+    value: -1,
+    high: -1,
+    low: -1,
+    red: -1,
+    green: -1,
+    blue: -1,
+  };
   const bytes = new Uint8Array(words.length);
   for (const [at, word] of words.entries()) {
-    const slot = SLOTS.find((name) => name === word);
+    const slot = [...SLOTS, ...COLOUR_SLOTS].find((name) => name === word);
     if (slot) {
       if (places[slot] >= 0) return { fault: `“${slot}” stands in it twice.` };
       places[slot] = at;
     } else if (/^[0-9a-f]{2}$/.test(word)) bytes[at] = parseInt(word, 16);
-    else return { fault: `“${word}” is neither a hex pair nor value, high or low.` };
+    else
+      return {
+        fault: `“${word}” is neither a hex pair nor value, high or low, nor red, green or blue.`,
+      };
   }
   if (bytes[0] !== 0xf0) return { fault: 'It does not begin with F0.' };
   if (words.at(-1) !== 'f7') return { fault: 'It has no end: the last byte is F7.' };
@@ -50,6 +67,9 @@ export function readTemplate(text: string): Template | { readonly fault: string 
     return { fault: 'A value in two bytes needs both high and low.' };
   if (places.value >= 0 && places.high >= 0)
     return { fault: 'It has value as well as high and low. Keep one of them.' };
+  const parts = COLOUR_SLOTS.filter((part) => places[part] >= 0);
+  if (parts.length > 0 && parts.length < 3)
+    return { fault: 'A colour needs all of red, green and blue.' };
   return { bytes, ...places };
 }
 

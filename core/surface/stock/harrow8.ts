@@ -146,6 +146,8 @@ export const HARROW_8: Surface = surfaceSchema.parse({
   width: 552,
   height: 350,
   device: {
+    // The number by which a lamp blinks by itself (Mackie-style, common practice, no source).
+    blink: 1,
     notes: [
       'Choose the preset that speaks the Mackie-style protocol.',
       'Let each fader report touch.',
@@ -161,6 +163,16 @@ export const HARROW_8: Surface = surfaceSchema.parse({
       width: 64,
       height: 64,
       sends: { value: { type: 'relative', channel: 1, number: 0x3c, encoding: 'signMagnitude' } },
+    },
+    {
+      id: 'counter',
+      kind: 'display',
+      label: 'Counter',
+      x: 10,
+      y: 104,
+      width: 72,
+      height: 18,
+      takes: { upper: { type: 'digits', channel: 1, number: 0x40, count: 10 } },
     },
     { id: 'fader-master', label: 'Master fader', ...fader(STRIPS, 34) },
     ...Array.from({ length: STRIPS }, (_, index) => strip(index)).flat(),

@@ -115,6 +115,12 @@ export const FIELDS: Readonly<Record<PatternType, readonly Field[]>> = {
       ],
     },
   ],
+  colour: [{ key: 'template', label: 'Message, with red green blue', as: 'text' }],
+  digits: [
+    CHANNEL,
+    data('number', 'Controller of the last digit'),
+    { key: 'count', label: 'Digits', as: 'number', min: 1, max: 16 },
+  ],
   stripMeter: [CHANNEL, { key: 'strip', label: 'Strip, from 0', as: 'number', min: 0, max: 7 }],
   text: [
     { key: 'header', label: 'Header bytes', as: 'hex' },
@@ -137,6 +143,8 @@ export const TYPE_NAMES: Readonly<Record<PatternType, string>> = {
   polyPressure: 'Key pressure',
   program: 'Program',
   sysex: 'SysEx',
+  colour: 'Full colour by SysEx',
+  digits: 'Digits by controllers',
   osc: 'OSC',
   ring: 'Ring',
   stripMeter: 'Meter',
@@ -169,6 +177,8 @@ export function typesFor(part: string): readonly PatternType[] {
       return ['note', 'controller', 'program', 'sysex', 'osc'];
     case 'pressure':
       return ['polyPressure', 'channelPressure', 'controller'];
+    case 'light':
+      return ['note', 'controller', 'sysex', 'colour', 'osc'];
     case 'motor':
       return ['pitchBend', 'controller', 'controllerPair', 'nrpn', 'sysex', 'osc'];
     case 'ring':
@@ -177,7 +187,7 @@ export function typesFor(part: string): readonly PatternType[] {
       return ['stripMeter', 'controller', 'sysex', 'osc'];
     case 'upper':
     case 'lower':
-      return ['text'];
+      return ['text', 'digits'];
     default:
       return ['note', 'controller', 'sysex', 'osc'];
   }
@@ -196,6 +206,8 @@ const FRESH: Readonly<Record<PatternType, Pattern>> = {
   polyPressure: { type: 'polyPressure', channel: 1, number: 60 },
   program: { type: 'program', channel: 1, number: 0 },
   sysex: { type: 'sysex', template: 'F0 7D 00 value F7' },
+  colour: { type: 'colour', template: 'F0 7D 00 red green blue F7' },
+  digits: { type: 'digits', channel: 1, number: 64, count: 10 },
   osc: { type: 'osc', address: '/control/1', argument: 1, as: 'float' },
   ring: { type: 'ring', channel: 1, number: 48, style: 'dot' },
   stripMeter: { type: 'stripMeter', channel: 1, strip: 0 },

@@ -21,6 +21,12 @@ export const FEEL_WORDS: Readonly<
   longPress: { label: 'Long from', unit: 'ms', factor: 1, limits: [150, 5_000] },
   doubleTap: { label: 'Double within', unit: 'ms', factor: 1, limits: [100, 1_000] },
   motorWait: { label: 'Motor waits after the hand', unit: 'ms', factor: 1, limits: [0, 5_000] },
+  motorRate: {
+    label: 'Motor is told at most',
+    unit: 'times a second',
+    factor: 1,
+    limits: [1, 1_000],
+  },
 };
 
 /** Settings that a kind of control has: what is pressed, what turns, what stands somewhere. */
@@ -37,7 +43,7 @@ export function feelFieldsOf(kind: FeelKind): readonly FeelField[] {
     case 'display':
       return [];
     case 'motorFader':
-      return ['takeover', 'tolerance', 'motorWait'];
+      return ['takeover', 'tolerance', 'motorWait', 'motorRate'];
     default:
       return ['takeover', 'tolerance'];
   }

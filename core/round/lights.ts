@@ -1,0 +1,188 @@
+import type { Beat } from './beat.js';
+import { L, M, PULSE_STEPS, type LightRule, type Shine } from './light-rule.js';
+import type { OutRule } from './look-book.js';
+import type { ShownHere } from './plan.js';
+import type { Sight } from './sight.js';
+import { S, type Tables } from './tables.js';
+
+/** Half of a blink: twice a second on and off (common practice, no source). */
+export const BLINK_HALF = 250_000;
+/** Time between two steps of a pulse, µs: up and down in a second. */
+const PULSE_EVERY = 1_000_000 / (2 * PULSE_STEPS);
+
+/** What an output shows now: its rule, the slot, the binding, and its place where it is one of a row. */
+export interface Aimed {
+  readonly rule: OutRule;
+  readonly slot: number;
+  readonly binding: number;
+  readonly shown: ShownHere | null;
+}
+
+/** Decides how lights look: by state, band or blend, and where they are in their blinking. */
+export class Lights {
+  /** Motion of each light as it was written last. */
+  readonly motion: Uint8Array;
+  /** Lights that move now. */
+  private readonly moving: Int32Array;
+  private movingCount = 0;
+  private readonly isMoving: Uint8Array;
+  private readonly value = new Float64Array(1);
+  /** Highest value of each binding's meters, and when it was there, µs. */
+  private readonly peaks: Float64Array;
+  private readonly peakAt: Float64Array;
+  /** When lights that move change next, µs, in its first place. */
+  readonly due = Float64Array.of(Infinity);
+
+  constructor(
+    outs: number,
+    private readonly tables: Tables,
+    private readonly sight: Sight,
+    private readonly beat: Beat,
+    private readonly clock: Float64Array,
+  ) {
+    this.motion = new Uint8Array(outs);
+    this.moving = new Int32Array(outs);
+    this.isMoving = new Uint8Array(outs);
+    const { bindings } = tables.plan;
+    this.peaks = new Float64Array(bindings.length).fill(-1);
+    this.peakAt = new Float64Array(bindings.length);
+  }
+
+  /** What goes over the wire for a light now. */
+  wire(out: number, { rule, slot, binding, shown }: Aimed): number {
+    const light = rule.light;
+    if (!light) return 0;
+    const dark = light.states[L.Off].wires[0];
+    if (!rule.feedback || slot < 0 || !this.sight.see(slot, this.value, 0))
+      return this.steady(out, dark);
+    const { tables } = this;
+    const needs = tables.slots[slot * S.Width + S.Needs];
+    if (needs >= 0 && this.sight.isOff(needs)) return this.shine(out, light.states[L.Unavailable]);
+    if (shown && shown.place >= 0) return this.inRow(out, light, binding, shown, rule.peak);
+    if (light.by === 'state') return this.byState(out, light, slot, binding);
+    if (light.invert) this.value[0] = 1 - this.value[0];
+    if (light.by === 'blend') return this.steady(out, light.blendAt(this.value, 0));
+    return this.shine(out, this.value[0] > 0 ? light.bandAt(this.value, 0) : light.states[L.Off]);
+  }
+
+  private byState(out: number, light: LightRule, slot: number, binding: number): number {
+    const { tables, sight } = this;
+    const { armed, waits } = tables.plan.slots[slot];
+    const value = this.value[0];
+    if (waits >= 0 && Math.abs(value - waits) < NEAR)
+      return this.shine(out, light.states[L.Waiting]);
+    const inside = value >= tables.litFrom[binding] && value <= tables.litTo[binding];
+    if (inside !== light.invert) {
+      const tells = tables.slots[slot * S.Width + S.Reports] !== 0;
+      return this.shine(out, light.states[sight.isAssumed(slot, tells) ? L.Assumed : L.On]);
+    }
+    return this.shine(
+      out,
+      light.states[armed >= 0 && armed !== slot && sight.isOn(armed) ? L.Armed : L.Off],
+    );
+  }
+
+  /** One light of a row over which a level is spread, the first the lowest; the highest place stays for a while. */
+  private inRow(
+    out: number,
+    light: LightRule,
+    binding: number,
+    { place, count }: ShownHere,
+    peak: number,
+  ): number {
+    const { value } = this;
+    if (light.invert) value[0] = 1 - value[0];
+    const level = value[0];
+    const now = this.clock[0];
+    if (level >= this.peaks[binding] || now - this.peakAt[binding] >= peak) {
+      this.peaks[binding] = level;
+      this.peakAt[binding] = now;
+    }
+    const reached = Math.round(level * count) > place;
+    const isPeak = peak > 0 && Math.round(this.peaks[binding] * count) - 1 === place;
+    if (!reached && !isPeak) return this.shine(out, light.states[L.Off]);
+    value[0] = (place + 0.5) / count;
+    if (light.by === 'blend') return this.steady(out, light.blendAt(value, 0));
+    return this.shine(out, light.by === 'bands' ? light.bandAt(value, 0) : light.states[L.On]);
+  }
+
+  /** When the peak of a row ends, µs; Infinity where none is held. */
+  peakEnd({ binding, rule, shown, slot }: Aimed): number {
+    if (!shown || shown.place < 0 || rule.peak === 0 || slot < 0) return Infinity;
+    if (!this.sight.see(slot, this.value, 0) || this.peaks[binding] <= this.value[0])
+      return Infinity;
+    return this.peakAt[binding] + rule.peak;
+  }
+
+  private steady(out: number, wire: number): number {
+    this.motion[out] = M.Steady;
+    return wire;
+  }
+
+  private shine(out: number, { motion, wires }: Shine): number {
+    this.motion[out] = motion;
+    const now = this.clock[0];
+    switch (motion) {
+      case M.Steady:
+        return wires[PULSE_STEPS];
+      case M.Blink:
+        return wires[Math.floor(now / BLINK_HALF) % 2 === 0 ? PULSE_STEPS : 0];
+      case M.Pulse: {
+        const step = Math.floor(now / PULSE_EVERY) % (2 * PULSE_STEPS);
+        return wires[step <= PULSE_STEPS ? step : 2 * PULSE_STEPS - step];
+      }
+      default:
+        return wires[this.beat.isLit(this.clock) ? PULSE_STEPS : 0];
+    }
+  }
+
+  /** A light has been worked out: where it moves, it is worked out again in time. */
+  keep(out: number): void {
+    if (this.motion[out] === M.Steady) return;
+    if (this.isMoving[out] === 0) {
+      this.isMoving[out] = 1;
+      this.moving[this.movingCount++] = out;
+    }
+    const due = this.nextOf(this.motion[out]);
+    if (due < this.due[0]) this.due[0] = due;
+  }
+
+  /** When a motion changes next, µs. */
+  private nextOf(motion: number): number {
+    const now = this.clock[0];
+    if (motion === M.Beat) return now + this.beat.untilChange(this.clock);
+    const every = motion === M.Blink ? BLINK_HALF : PULSE_EVERY;
+    return Math.ceil((Math.floor(now / every) + 1) * every);
+  }
+
+  /** The beat has been told anew: lights that follow it are due. */
+  beaten(): void {
+    for (let i = 0; i < this.movingCount; i++)
+      if (this.motion[this.moving[i]] === M.Beat) {
+        const due = this.nextOf(M.Beat);
+        if (due < this.due[0]) this.due[0] = due;
+        return;
+      }
+  }
+
+  /** Time has come for lights that move; `mark` is told each, and whether it can wait for everything else. */
+  advance(mark: (out: number, canWait: boolean) => void): void {
+    let kept = 0;
+    this.due[0] = Infinity;
+    for (let i = 0; i < this.movingCount; i++) {
+      const out = this.moving[i];
+      if (this.motion[out] === M.Steady) {
+        this.isMoving[out] = 0;
+        continue;
+      }
+      this.moving[kept++] = out;
+      const due = this.nextOf(this.motion[out]);
+      if (due < this.due[0]) this.due[0] = due;
+      mark(out, this.motion[out] === M.Pulse);
+    }
+    this.movingCount = kept;
+  }
+}
+
+/** Choices lie further apart than this. */
+const NEAR = 1 / 512;

@@ -1,0 +1,98 @@
+import {
+  heldField,
+  lightTarget,
+  readTextRule,
+  takesOf,
+  type ReturnLevels,
+  type ReturnSettings,
+  type RulePiece,
+} from '@rondo/core/surface';
+import { LightRule } from './light-rule.js';
+import { Shows, type OutPlan, type Plan } from './plan.js';
+
+/** What comes back to an output, made ready. */
+export interface OutRule {
+  readonly feedback: boolean;
+  readonly motor: boolean;
+  readonly invert: boolean;
+  readonly ring: NonNullable<ReturnSettings['ring']>;
+  readonly light: LightRule | null;
+  readonly text: readonly RulePiece[];
+  /** How long a meter's highest place stays, µs. */
+  readonly peak: number;
+}
+
+/** Works out what comes back where, when it is first needed, and keeps it. */
+export class LookBook {
+  private readonly rules = new Map<string, OutRule>();
+  private readonly numbers = new WeakMap<object, number>();
+  private next = 1;
+
+  constructor(private readonly plan: Plan) {}
+
+  /** What each level says for a binding; for what shows nothing bound, `binding` is below 0. */
+  levelsOf(out: OutPlan, binding: number, topLayer: number): ReturnLevels {
+    const { returns, layers, bindings, links } = this.plan;
+    const run = binding < 0 ? null : bindings[binding];
+    const layer = run ? run.layer : topLayer;
+    return {
+      usual: usualOf(out) ?? run?.usual,
+      surface: links[out.link].surface?.returns,
+      profile: returns,
+      layer: layer < 0 ? undefined : layers[layer].returns,
+      binding: run?.returns ?? undefined,
+    };
+  }
+
+  /** What comes back to an output that shows a binding. */
+  ruleOf(out: number, binding: number, topLayer: number): OutRule {
+    const plan = this.plan.outs[out];
+    const levels = this.levelsOf(plan, binding, topLayer);
+    const surface = this.plan.links[plan.link].surface;
+    const pattern = surface
+      ? (plan.control.takes[plan.part] ?? takesOf(surface, plan.control, 1)[plan.part])
+      : undefined;
+    const target =
+      plan.shows === Shows.Light && surface && pattern
+        ? lightTarget(surface, plan.control, pattern)
+        : null;
+    const key = [
+      target ? this.numberOf(target) : plan.part,
+      ...Object.values(levels).map((level) => (level ? this.numberOf(level) : 0)),
+    ].join(' ');
+    const known = this.rules.get(key);
+    if (known) return known;
+    const field = <F extends Parameters<typeof heldField>[0]>(name: F) =>
+      heldField(name, levels).value;
+    const rule: OutRule = {
+      feedback: field('feedback'),
+      motor: field('motor'),
+      invert: field('invert'),
+      ring: field('ring'),
+      light: target ? new LightRule(levels, target) : null,
+      text:
+        plan.part === 'upper' || plan.part === 'lower' ? readTextRule(field(plan.part)) : NO_TEXT,
+      peak: field('peak') * 1_000,
+    };
+    this.rules.set(key, rule);
+    return rule;
+  }
+
+  private numberOf(thing: object): number {
+    const known = this.numbers.get(thing);
+    if (known !== undefined) return known;
+    this.numbers.set(thing, this.next);
+    return this.next++;
+  }
+}
+
+/** What a display in no strip shows where nobody says otherwise: the layer, and what was moved last; a counter the time. */
+const LONE: ReturnSettings = { upper: '{layer}', lower: '{control} {value}' };
+const COUNTER: ReturnSettings = { upper: '{time}', lower: '{tempo}' };
+
+function usualOf({ lone, control, part }: OutPlan): ReturnSettings | undefined {
+  if (control.takes[part]?.type === 'digits') return COUNTER;
+  return lone ? LONE : undefined;
+}
+
+const NO_TEXT: readonly RulePiece[] = [];

@@ -1,0 +1,66 @@
+import { Know, type Beliefs } from './beliefs.js';
+
+/**
+ * What lights, motors and texts see of the hosts: what is believed, but for what someone plays at ("what if it were
+ * muted?"). Actions and conditions never see what is played at.
+ */
+export class Sight {
+  /** By slot; NaN where nothing is played at. */
+  private played = new Float64Array(0);
+  private count = 0;
+
+  constructor(
+    private readonly beliefs: Beliefs,
+    slots: number,
+  ) {
+    this.played = new Float64Array(slots).fill(NaN);
+  }
+
+  /** Plays at a value; null ends that. */
+  play(slot: number, value: number | null): void {
+    const was = !Number.isNaN(this.played[slot]);
+    this.played[slot] = value ?? NaN;
+    this.count += (value === null ? 0 : 1) - (was ? 1 : 0);
+  }
+
+  /** What is played at of a slot; null where nothing is. */
+  playedAt(slot: number): number | null {
+    return Number.isNaN(this.played[slot]) ? null : this.played[slot];
+  }
+
+  get isPlaying(): boolean {
+    return this.count > 0;
+  }
+
+  /** Puts the value of a slot into a place of a list; false where it is not known, and then nothing is put. */
+  see(slot: number, into: Float64Array, at: number): boolean {
+    if (this.count > 0 && !Number.isNaN(this.played[slot])) {
+      into[at] = this.played[slot];
+      return true;
+    }
+    if (this.beliefs.know[slot] === Know.Unknown) return false;
+    into[at] = this.beliefs.value[slot];
+    return true;
+  }
+
+  /** Whether a state is only taken to be so because we said it: at once where the host never tells, else when it should have. */
+  isAssumed(slot: number, tells: boolean): boolean {
+    if (this.count > 0 && !Number.isNaN(this.played[slot])) return false;
+    return this.beliefs.know[slot] === Know.Assumed && !(tells && this.beliefs.isFresh(slot));
+  }
+
+  isOn(slot: number): boolean {
+    if (this.count > 0 && !Number.isNaN(this.played[slot])) return this.played[slot] >= 0.5;
+    return this.beliefs.know[slot] !== Know.Unknown && this.beliefs.value[slot] >= 0.5;
+  }
+
+  isOff(slot: number): boolean {
+    if (this.count > 0 && !Number.isNaN(this.played[slot])) return this.played[slot] < 0.5;
+    return this.beliefs.know[slot] !== Know.Unknown && this.beliefs.value[slot] < 0.5;
+  }
+
+  /** A text; '' where it is not known. */
+  text(slot: number): string {
+    return this.beliefs.know[slot] === Know.Unknown ? '' : this.beliefs.text[slot];
+  }
+}
