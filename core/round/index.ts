@@ -6,6 +6,7 @@ export * from './engine.js';
 export { setsAState } from './entering.js';
 export * from './outbox.js';
 export * from './plan.js';
+export type { MotorTest } from './returns.js';
 export * from './shaper.js';
 export * from './takeover.js';
 export * from './trace.js';

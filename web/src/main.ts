@@ -27,6 +27,13 @@ const routes: Routes = [
   {
     path: 'bind/:id',
     title: 'Bind – Rondo',
+    data: { half: 'forward' },
+    loadComponent: () => import('./app/bind/bind').then((m) => m.Bind),
+  },
+  {
+    path: 'lights/:id',
+    title: 'Lights – Rondo',
+    data: { half: 'return' },
     loadComponent: () => import('./app/bind/bind').then((m) => m.Bind),
   },
   {

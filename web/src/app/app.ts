@@ -63,6 +63,9 @@ const KEYS: readonly (readonly [keys: string, does: string])[] = [
         <a [routerLink]="['/bind', open.id]" routerLinkActive="here" ariaCurrentWhenActive="page">
           <i class="pi pi-link" aria-hidden="true"></i>Bind
         </a>
+        <a [routerLink]="['/lights', open.id]" routerLinkActive="here" ariaCurrentWhenActive="page">
+          <i class="pi pi-lightbulb" aria-hidden="true"></i>Lights
+        </a>
       }
       <a routerLink="/ports" routerLinkActive="here" ariaCurrentWhenActive="page">
         <i class="pi pi-sliders-v" aria-hidden="true"></i>Ports

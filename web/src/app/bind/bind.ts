@@ -37,7 +37,9 @@ import { LayersPanel } from './layers-panel';
 import { causeName } from './names';
 import { Pairs } from './pairs';
 import { Ports } from './ports';
+import { LightsStrip } from './lights-strip';
 import { RepeatPanel } from './repeat-panel';
+import { ReturnsPanel } from './returns-panel';
 import { Round } from './round';
 import { ShapePanel } from './shape-panel';
 import { Sheet } from './sheet';
@@ -62,10 +64,12 @@ const STAY = 250_000;
     HostPicture,
     LayerBar,
     LayersPanel,
+    LightsStrip,
     Pairs,
     Popover,
     Ports,
     RepeatPanel,
+    ReturnsPanel,
     Round,
     RouterLink,
     SaveNotices,
@@ -84,6 +88,8 @@ const STAY = 250_000;
 export class Bind {
   /** Id of the profile, from the address. */
   readonly id = input.required<string>();
+  /** Which half is worked on: what goes out, or what comes back. */
+  readonly half = input<'forward' | 'return'>('forward');
 
   protected readonly engine = inject(EngineService);
   protected readonly bench = inject(Workbench);
@@ -206,6 +212,7 @@ export class Bind {
       if (untracked(this.profile)?.id !== id)
         this.store.dispatch(documentActions.open({ kind: 'profile', id }));
     });
+    effect(() => this.bench.panel.set(this.half() === 'return' ? 'returns' : 'none'));
     effect(() => this.engine.setHoldOff(this.holdOff()));
     // While something is being chosen, touches show and do not act.
     effect(() =>

@@ -13,8 +13,10 @@ import type { Action, ControlRef, Profile } from '@rondo/core/profile';
 import { partKey } from '@rondo/core/round';
 import {
   inputsOf,
+  lightTarget,
   mainPart,
   outputsOf,
+  shownColour,
   turns,
   type Control,
   type InputPart,
@@ -115,6 +117,16 @@ interface Drag {
           [attr.y]="b.y"
           [attr.width]="b.width"
           [attr.height]="b.height"
+          rx="3"
+        />
+      }
+      @for (c of lone(); track c.id) {
+        <rect
+          class="band"
+          [attr.x]="c.x"
+          [attr.y]="c.y"
+          [attr.width]="c.width"
+          [attr.height]="c.height"
           rx="3"
         />
       }
@@ -262,9 +274,14 @@ export class SurfaceDrawing {
     ),
   );
 
+  /** Displays that stand by themselves. */
+  protected readonly lone = computed(() =>
+    this.displays().filter(({ strip }) => strip === undefined),
+  );
+
   /** One wide band behind the pieces of the display. */
   protected readonly band = computed(() => {
-    const pieces = this.displays();
+    const pieces = this.displays().filter(({ strip }) => strip !== undefined);
     if (pieces.length === 0) return null;
     const x = Math.min(...pieces.map((c) => c.x)) - 2;
     const y = Math.min(...pieces.map((c) => c.y)) - 1;
@@ -468,8 +485,9 @@ export class SurfaceDrawing {
     const down = part === undefined ? 0 : frame.part(part, PartField.Down);
     if (lit !== live.lit) {
       live.lit = lit;
-      live.node.classList.toggle('lit', lit > 0);
-      live.node.style.setProperty('--lamp', this.colourOf(lit));
+      const colour = this.colourOf(live.control, lit);
+      live.node.classList.toggle('lit', lit > 0 && colour !== null);
+      live.node.style.setProperty('--lamp', colour ?? null);
       live.node.setAttribute('aria-pressed', String(lit > 0));
     }
     if (down !== live.down) {
@@ -479,11 +497,13 @@ export class SurfaceDrawing {
     }
   }
 
-  /** Colour of a light that shows a value, 0…1, by the device's own table; none where it has no table. */
-  private colourOf(value: number): string | null {
-    const { palette } = this.surface().device;
-    const number = Math.round(value * 127);
-    return palette.find((entry) => entry.value === number)?.colour ?? null;
+  /** Colour of a light for what it was told, by what the device makes of it; '' for its own lamp, null for dark. */
+  private colourOf(control: Control, value: number): string | null {
+    const pattern = control.takes.light;
+    if (!pattern || value <= 0) return null;
+    const target = lightTarget(this.surface(), control, pattern);
+    if (target.kind === 'onOff') return '';
+    return shownColour(target, target.kind === 'rgb' ? value : Math.round(value * 127));
   }
 
   private paintDisplay(live: Live, frame: Frame): void {

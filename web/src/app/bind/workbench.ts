@@ -27,7 +27,8 @@ import { GESTURE_WORDS, actionName, causeName } from './names';
 import { Stack } from './stack';
 
 /** What is open for editing beside the drawing. */
-export type Panel = 'none' | 'when' | 'shape' | 'actions' | 'repeat' | 'focus' | 'layers';
+export type Panel =
+  'none' | 'when' | 'shape' | 'actions' | 'repeat' | 'focus' | 'layers' | 'returns';
 
 /** How functions and controls are brought together. */
 export type Mode = 'hand' | 'point' | 'pairs';

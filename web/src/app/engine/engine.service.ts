@@ -2,7 +2,7 @@ import { Injectable, effect, inject, signal, untracked } from '@angular/core';
 import { z } from 'zod';
 import type { Profile } from '@rondo/core/profile';
 import { CLOCK } from '@rondo/core/wire';
-import { compile, type Plan, type SessionState } from '@rondo/core/round';
+import { type MotorTest, compile, type Plan, type SessionState } from '@rondo/core/round';
 import { Frame, Head, frameLength } from './frame';
 import { libraryWith, type OwnSurfaces } from './library';
 import { Midi } from './midi';
@@ -346,6 +346,21 @@ export class EngineService {
 
   repaint(): void {
     this.post({ kind: 'repaint' });
+  }
+
+  /** Plays at a state of a host, named by the key of its slot, as lights and motors show it; null ends that. */
+  playAt(key: string, value: number | null): void {
+    this.post({ kind: 'play', key, value });
+  }
+
+  /** Sends a number to a control's light, whatever it is bound to; below 0 it shows its own again. */
+  tryOutput(link: string, control: string, wire: number): void {
+    this.post({ kind: 'tryLight', link, control, wire });
+  }
+
+  /** Tries the motors of a surface; null gives them back. */
+  tryMotors(link: string, test: MotorTest | null): void {
+    this.post({ kind: 'tryMotors', link, test });
   }
 
   moveBank(by: number): void {

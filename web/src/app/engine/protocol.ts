@@ -1,5 +1,5 @@
 import type { Profile } from '@rondo/core/profile';
-import type { SessionState } from '@rondo/core/round';
+import type { MotorTest, SessionState } from '@rondo/core/round';
 import type { OwnSurfaces } from './library';
 
 /** What a hand does to a control of the drawing. `value` is a position 0…1, 1 or 0, ticks, a pressure 0…1, or a page. */
@@ -22,6 +22,11 @@ export type ToWorker =
   | { kind: 'flag'; id: string; on: boolean }
   /** Layers and flags as they were in an earlier session. */
   | { kind: 'session'; state: SessionState }
+  /** A state of a host is played at, as lights show it; null ends that. */
+  | { kind: 'play'; key: string; value: number | null }
+  /** The light of a control is sent a number; below 0 it shows its own again. */
+  | { kind: 'tryLight'; link: string; control: string; wire: number }
+  | { kind: 'tryMotors'; link: string; test: MotorTest | null }
   | { kind: 'panic' }
   | { kind: 'repaint' }
   | { kind: 'bank'; by: number }

@@ -127,6 +127,26 @@ export class Runner {
       case 'session':
         engine.restore(message.state, t);
         return;
+      case 'play':
+        engine.playAt(
+          engine.plan.slots.findIndex(({ key }) => key === message.key),
+          message.value,
+          t,
+        );
+        return;
+      case 'tryLight': {
+        const link = this.link(message.link);
+        const out = engine.plan.outs.findIndex(
+          (one) => one.link === link && one.control.id === message.control && one.part === 'light',
+        );
+        engine.tryOutput(out, message.wire, t);
+        return;
+      }
+      case 'tryMotors': {
+        const link = this.link(message.link);
+        if (link >= 0) engine.tryMotors(link, message.test, t);
+        return;
+      }
       case 'panic':
         engine.panic(t);
         return;
