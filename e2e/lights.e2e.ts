@@ -43,3 +43,29 @@ test('Lights: a state is played at by hand, a look is changed and put back, moto
   await page.getByRole('button', { name: 'Give them back' }).click();
   await expect(fader).toHaveAttribute('aria-valuenow', /^[1-9]\d*$/);
 });
+
+test('a state is shown on other lights too, follows, and is taken away', async ({
+  bind,
+  page,
+}) => {
+  await bind.openAny('neap-rink');
+  await page.getByRole('link', { name: 'Lights' }).click();
+  const strip = page.locator('rondo-lights-strip');
+  await page.getByRole('button', { name: 'Cobble 64', exact: true }).click();
+  await bind.desk('pad-41').click();
+  await strip.getByRole('button', { name: 'Show it on other lights' }).click();
+  for (const pad of [57, 58, 59]) await bind.desk(`pad-${pad}`).click();
+  await expect(strip).toContainText('3 so far');
+  await strip.getByRole('button', { name: 'Each shows it' }).click();
+  await expect(strip.getByRole('listitem')).toHaveCount(1);
+  const lit = await bind.desk('pad-41').getAttribute('aria-pressed');
+  await expect(bind.desk('pad-58')).toHaveAttribute('aria-pressed', lit ?? '');
+  // What is shown follows: played at the other way.
+  await page.getByRole('button', { name: lit === 'true' ? 'Play 1: Off' : 'Play 1: On' }).click();
+  await expect(bind.desk('pad-59')).toHaveAttribute(
+    'aria-pressed',
+    lit === 'true' ? 'false' : 'true',
+  );
+  await strip.getByRole('button', { name: 'Remove' }).click();
+  await expect(strip.getByRole('listitem')).toHaveCount(0);
+});

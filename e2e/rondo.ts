@@ -97,6 +97,12 @@ export class Bench {
     await this.settled(1, 'Volume of Narrator');
   }
 
+  /** Opens a profile whatever surfaces it has. */
+  async openAny(id: string): Promise<void> {
+    await this.page.goto(`${this.server.address}/bind/${id}`);
+    await expect(this.page.locator('g[data-id]').first()).toBeVisible();
+  }
+
   /** Waits until a fader's motor has arrived where the host has its function. */
   async settled(fader: number, volume: string): Promise<void> {
     await expect

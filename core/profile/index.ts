@@ -8,3 +8,4 @@ export * from './surfaces.js';
 export * from './layers.js';
 export * from './mirror.js';
 export * from './series.js';
+export * from './showings.js';

@@ -54,6 +54,11 @@ export function removeLayer(profile: Profile, id: string): Edited<Profile> {
     return { document: profile, edit: null };
   return edit(profile, `Remove layer ${profile.layers[id].label}`, (draft) => {
     dropBindings(draft, (binding) => binding.layer === id);
+    for (const key of [...draft.showingOrder]) {
+      if (draft.showings[key].layer !== id) continue;
+      Reflect.deleteProperty(draft.showings, key);
+      draft.showingOrder.splice(draft.showingOrder.indexOf(key), 1);
+    }
     Reflect.deleteProperty(draft.layers, id);
     draft.layerOrder.splice(draft.layerOrder.indexOf(id), 1);
   });

@@ -217,7 +217,10 @@ export class Bind {
     // While something is being chosen, touches show and do not act.
     effect(() =>
       this.engine.setChoosing(
-        this.bench.choosing() > 0 || this.bench.mode() === 'pairs' || this.bench.pointed() !== null,
+        this.bench.choosing() > 0 ||
+          this.bench.mode() === 'pairs' ||
+          this.bench.pointed() !== null ||
+          this.bench.gathered() !== null,
       ),
     );
     // What the last binding did is told until another control is taken.
@@ -244,6 +247,11 @@ export class Bind {
     if (before === null || at === before) return;
     if (this.bench.pointed()) {
       this.bindPointed(frame);
+      return;
+    }
+    if (this.bench.gathered()) {
+      const { link, control } = frame.plan.parts[frame.head(Head.InHand)];
+      this.bench.gather(frame.plan.links[link].id, control.id);
       return;
     }
     if (this.locked() || this.bench.choosing() > 0) return;
@@ -330,6 +338,10 @@ export class Bind {
   protected pick(control: ControlRef): boolean {
     // What is being chosen is for the control that was in hand when that began.
     if (this.bench.choosing() > 0) return false;
+    if (this.bench.gathered()) {
+      this.bench.gather(control.surface, control.control);
+      return false;
+    }
     const now = this.selected();
     const same =
       now?.surface === control.surface &&

@@ -6,10 +6,14 @@ import {
   inject,
   signal,
 } from '@angular/core';
+import { addShowing, removeShowing, type FunctionAction } from '@rondo/core/profile';
 import { EngineService } from '../engine/engine.service';
 import type { Frame } from '../engine/frame';
+import { actionName } from './names';
 import { answerOf } from './round-view';
 import { Workbench } from './workbench';
+
+type FunctionTarget = Pick<FunctionAction, 'host' | 'function' | 'scope'>;
 
 interface Played {
   readonly key: string;
@@ -61,6 +65,50 @@ const TESTS = [
       }
       @if (played().size > 0) {
         <button type="button" class="small" (click)="end()">As the host has it</button>
+      }
+    </section>
+    <section>
+      <h3>Shown elsewhere</h3>
+      @if (bench.gathered(); as list) {
+        <p role="status">
+          Touch the lights that are to show {{ target()?.label }}, the lowest first.
+          {{ list.length }} so far.
+        </p>
+        <div class="row">
+          <button type="button" class="small" [disabled]="list.length === 0" (click)="show('same')">
+            Each shows it
+          </button>
+          <button type="button" class="small" [disabled]="list.length < 2" (click)="show('row')">
+            A row, as a meter
+          </button>
+          <button type="button" class="small" (click)="bench.gathered.set(null)">Never mind</button>
+        </div>
+      } @else {
+        @if (target(); as t) {
+          <div class="row">
+            @if (t.meter) {
+              <select #what aria-label="What is shown" (change)="whole.set(what.value === 'own')">
+                <option value="own" [selected]="whole()">{{ t.own }}</option>
+                <option value="meter" [selected]="!whole()">{{ t.meter }}</option>
+              </select>
+            }
+            <button type="button" class="small" (click)="bench.gathered.set([])">
+              Show it on other lights
+            </button>
+          </div>
+        } @else {
+          <p>Touch a control that shows a state, to show that on other lights too.</p>
+        }
+        <ul>
+          @for (one of showings(); track one.id) {
+            <li class="row">
+              <span class="what">{{ one.label }}</span>
+              <button type="button" class="small" (click)="remove(one.id, one.label)">
+                Remove
+              </button>
+            </li>
+          }
+        </ul>
       }
     </section>
     <section>
@@ -119,7 +167,7 @@ const TESTS = [
   styleUrl: './panel.css',
   styles: `
     :host {
-      grid-template-columns: 1.5fr 1fr 1fr;
+      grid-template-columns: 1.5fr 1.3fr 1fr 0.8fr;
       grid-template-rows: minmax(0, 1fr);
       gap: 18px;
       height: 100%;
@@ -134,11 +182,11 @@ const TESTS = [
       border: 0;
     }
     .what {
-      min-width: 150px;
+      min-width: 92px;
       font-size: 13px;
     }
     input[type='range'] {
-      width: 120px;
+      width: 110px;
     }
   `,
 })
@@ -165,10 +213,59 @@ export class LightsStrip {
     () => this.bench.surface()?.controls.some((control) => control.takes.motor) ?? false,
   );
 
+  /** The state itself, or the level meter of its strip. */
+  protected readonly whole = signal(true);
+  protected readonly target = computed(() => {
+    const profile = this.bench.profile();
+    const action = this.bench.binding()?.actions.find((one) => one.do === 'function');
+    if (!profile || action?.do !== 'function') return null;
+    const { host, function: fn, scope } = action;
+    const meter = this.bench
+      .hostModel(host)
+      ?.functions.find(
+        ({ kind, per }) => kind === 'meter' && (per === 'strip') === (scope.kind !== 'host'),
+      );
+    const shows = { host, function: fn, scope };
+    const other = meter ? { host, function: meter.id, scope } : null;
+    const name = (one: typeof shows) =>
+      actionName(profile, { do: 'function', behaviour: 'follow', ...one });
+    const chosen = this.whole() || !other ? shows : other;
+    return {
+      shows: chosen,
+      label: name(chosen),
+      own: name(shows),
+      meter: other ? name(other) : '',
+    };
+  });
+  protected readonly showings = computed(() => {
+    const profile = this.bench.profile();
+    return (profile?.showingOrder ?? []).flatMap((id) => {
+      const showing = profile?.showings[id];
+      if (!profile || !showing) return [];
+      const what =
+        'host' in showing.shows
+          ? actionName(profile, {
+              do: 'function',
+              behaviour: 'follow',
+              ...(showing.shows as FunctionTarget),
+            })
+          : 'layer' in showing.shows
+            ? (profile.layers[showing.shows.layer as string]?.label ?? 'a layer')
+            : (profile.flags[showing.shows.flag as string]?.label ?? 'a flag');
+      const total = showing.on.length;
+      const where =
+        total === 1
+          ? this.bench.controlName({ ...showing.on[0], part: 'push' })
+          : `${total} lights`;
+      return [{ id, label: `${what} on ${where}${showing.spread === 'row' ? ', a row' : ''}` }];
+    });
+  });
+
   constructor() {
     const stop = this.engine.paint((frame) => this.read(frame));
     inject(DestroyRef).onDestroy(() => {
       stop();
+      this.bench.gathered.set(null);
       this.end();
       this.tryOut(null);
       this.tryMotors(null);
@@ -203,6 +300,26 @@ export class LightsStrip {
   protected end(): void {
     for (const key of this.played().keys()) this.engine.playAt(key, null);
     this.played.set(new Map());
+  }
+
+  /** Shows what is in hand on the lights that were gathered. */
+  protected show(spread: 'same' | 'row'): void {
+    const target = this.target();
+    const on = this.bench.gathered();
+    if (!target || !on) return;
+    this.bench.edit((profile) =>
+      addShowing(profile, `Show ${target.label} elsewhere`, {
+        layer: this.bench.layer(),
+        shows: target.shows,
+        on: [...on],
+        spread,
+      }),
+    );
+    this.bench.gathered.set(null);
+  }
+
+  protected remove(id: string, label: string): void {
+    this.bench.edit((profile) => removeShowing(profile, `Show ${label} no more`, id));
   }
 
   protected walk(by: number): void {

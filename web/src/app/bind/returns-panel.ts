@@ -171,7 +171,21 @@ const BANDS_AT_FIRST = [
                   </select>
                 }
                 @if (row.nearest) {
-                  <small>{{ row.nearest }}</small>
+                  <label
+                    title="The device's own number; empty for the colour that looks most alike"
+                  >
+                    No.
+                    <input
+                      #pin
+                      type="number"
+                      min="0"
+                      max="127"
+                      [attr.aria-label]="'Number of the device: ' + row.label"
+                      [placeholder]="row.number"
+                      [value]="row.pinned"
+                      (change)="setPin(row.place, pin.value)"
+                    />
+                  </label>
                 }
                 @if (row.own) {
                   <button type="button" class="small" (click)="putBackGlow(row.place)">
@@ -255,6 +269,27 @@ const BANDS_AT_FIRST = [
               Places: {{ '{track} {value} {function} {control} {layer} {bank} {time} {tempo}' }}.
               What is too long is shortened so that it can still be told apart.
             </p>
+          </section>
+        }
+        @if (has('meter') || has('light')) {
+          <section>
+            <div class="row">
+              <label
+                >The highest place of a meter stays
+                <input
+                  #peak
+                  type="number"
+                  min="0"
+                  max="10000"
+                  step="any"
+                  aria-label="How long the highest place of a meter stays, ms"
+                  [value]="field('peak').value"
+                  (change)="setPeak(peak.valueAsNumber)"
+                />
+                ms</label
+              >
+              <small>{{ source('peak') }}</small>
+            </div>
           </section>
         }
         @if (owns()) {
@@ -390,7 +425,9 @@ export class ReturnsPanel {
         source: this.sourceWords(
           [colour.from, brightness.from, motion.from].find((from) => from !== 'usual') ?? 'usual',
         ),
-        nearest: entry ? `${entry.name ?? 'number'} (${entry.value})` : '',
+        nearest: entry !== null,
+        number: entry ? String(entry.value) : '',
+        pinned: said?.number ?? '',
       };
     });
   });
@@ -452,6 +489,10 @@ export class ReturnsPanel {
     if (ring) this.set('ring', ring);
   }
 
+  protected setPeak(ms: number): void {
+    if (Number.isFinite(ms)) this.set('peak', Math.max(0, Math.min(10_000, ms)));
+  }
+
   protected setGlow(place: GlowPlace, change: Partial<Record<GlowField, unknown>>): void {
     this.write(`Light: ${STATE_WORDS[place].toLowerCase()}`, (returns) => {
       const owner = (
@@ -463,6 +504,13 @@ export class ReturnsPanel {
       if ('colour' in change && dark && change.colour !== '#000000') glow.brightness = 1;
       owner[place] = glow as Draft<Glow>;
     });
+  }
+
+  /** Pins a number of the device's own table; empty gives it back to the colour that looks most alike. */
+  protected setPin(place: GlowPlace, typed: string): void {
+    const number = Number(typed);
+    const pinned = typed.trim() !== '' && Number.isInteger(number) && number >= 0 && number <= 127;
+    this.setGlow(place, { number: pinned ? number : undefined });
   }
 
   protected setBrightness(place: GlowPlace, input: HTMLInputElement): void {

@@ -13,6 +13,7 @@ import {
   type Binding,
   type ControlRef,
   type Gesture,
+  type OutputRef,
   type Profile,
 } from '@rondo/core/profile';
 import type { Edited } from '@rondo/core/document';
@@ -81,6 +82,8 @@ export class Workbench {
   readonly pointed = signal<Pointed | null>(null);
   /** Why the control that was touched cannot take what was pointed at. */
   readonly misfit = signal('');
+  /** Lights that are being gathered to show what is in hand; null while none are. */
+  readonly gathered = signal<readonly OutputRef[] | null>(null);
   /** Which of several actions is looked at. */
   readonly actionAt = signal(0);
 
@@ -263,6 +266,17 @@ export class Workbench {
       ref,
       'replace',
       'press',
+    );
+  }
+
+  /** Adds the light of a control to those that are gathered. */
+  gather(surface: string, control: string): void {
+    const found = this.surfaceOf(surface)?.controls.find(({ id }) => id === control);
+    if (!found?.takes.light) return;
+    this.gathered.update((list) =>
+      list && !list.some((one) => one.surface === surface && one.control === control)
+        ? [...list, { surface, control, part: 'light' as const }]
+        : list,
     );
   }
 

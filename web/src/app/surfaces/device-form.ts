@@ -1,5 +1,5 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import { changeSurface, findingsOf, type Surface } from '@rondo/core/surface';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { changeSurface, findingsOf, readPalette, type Surface } from '@rondo/core/surface';
 import { fromHex } from '@rondo/core/wire';
 import { DocumentEditor } from '../state/documents';
 import { FeelForm } from './feel-form';
@@ -10,6 +10,8 @@ const WIRES = [
   { value: 'network', label: 'Network', bytes: 1_000_000 },
 ] as const;
 const MOST_SHOWN = 256;
+/** Bytes of a table of colours. */
+const LARGEST_TABLE = 1_000_000;
 
 /** What the device can and cannot do: its wire, its pages, its palette, the lines that its owner adds. */
 @Component({
@@ -175,7 +177,23 @@ const MOST_SHOWN = 256;
           {{ device().palette.length - shown().length }} more are kept and not shown here.
         </p>
       }
-      <button type="button" (click)="addColour()">Add a colour</button>
+      <div class="row">
+        <button type="button" (click)="addColour()">Add a colour</button>
+        <label class="file">
+          Read a table (CSV)
+          <input
+            #file
+            type="file"
+            accept=".csv,text/csv,text/plain"
+            aria-label="Read a table of colours from CSV"
+            (change)="readTable(file)"
+          />
+        </label>
+      </div>
+      <p class="quiet">A line for each: number, #rrggbb, name; or number, red, green, blue.</p>
+      @if (tableSays(); as says) {
+        <p class="fault" role="status">{{ says }}</p>
+      }
     </section>
   `,
   styles: `
@@ -296,6 +314,8 @@ export class DeviceForm {
     ...this.surface().pages,
   ]);
   protected readonly shown = computed(() => this.device().palette.slice(0, MOST_SHOWN));
+  /** What the table that was read last has to say. */
+  protected readonly tableSays = signal('');
   protected readonly paletteFindings = computed(() =>
     findingsOf(this.surface()).filter(({ kind }) => kind === 'palette' || kind === 'page'),
   );
@@ -409,6 +429,31 @@ export class DeviceForm {
     this.change('Remove a colour', ({ device }) => {
       device.palette.splice(index, 1);
     });
+  }
+
+  /** Takes a table over in place of the one there is; what cannot be read is told, and nothing is lost by it. */
+  protected async readTable(input: HTMLInputElement): Promise<void> {
+    const file = input.files?.[0];
+    input.value = '';
+    if (!file) return;
+    if (file.size > LARGEST_TABLE) {
+      this.tableSays.set('This file is larger than 1 MB. A table of colours is smaller.');
+      return;
+    }
+    const { palette, faults } = readPalette(await file.text());
+    const left = faults.length === 0 ? '' : ` Line ${faults[0].line}: ${faults[0].why}`;
+    if (palette.length === 0) {
+      this.tableSays.set(`No colour could be read, and the table stays as it is.${left}`);
+      return;
+    }
+    this.change('Read a table of colours', ({ device }) => {
+      device.palette = [...palette];
+    });
+    this.tableSays.set(
+      faults.length === 0
+        ? ''
+        : `${palette.length} colours were read; ${faults.length} lines were not.${left}`,
+    );
   }
 
   protected addColour(): void {
