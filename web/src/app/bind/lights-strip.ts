@@ -181,6 +181,9 @@ const TESTS = [
       padding: 0;
       border: 0;
     }
+    section > button {
+      justify-self: start;
+    }
     .what {
       min-width: 92px;
       font-size: 13px;
