@@ -44,10 +44,7 @@ test('Lights: a state is played at by hand, a look is changed and put back, moto
   await expect(fader).toHaveAttribute('aria-valuenow', /^[1-9]\d*$/);
 });
 
-test('a state is shown on other lights too, follows, and is taken away', async ({
-  bind,
-  page,
-}) => {
+test('a state is shown on other lights too, follows, and is taken away', async ({ bind, page }) => {
   await bind.openAny('neap-rink');
   await page.getByRole('link', { name: 'Lights' }).click();
   const strip = page.locator('rondo-lights-strip');

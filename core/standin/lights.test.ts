@@ -653,3 +653,79 @@ describe('what hosts do', () => {
     expect(room.run(1_000_000).light('pads', 'pad-1')).toBe(number('#0000ff'));
   });
 });
+
+test.each([
+  ['Nine Ferries – mix', nineFerriesMix()],
+  ['Neap Rink', neapRink()],
+])('%s lights up fully: every light that is bound shines when its state is on', (_, profile) => {
+  const room = new Room(profile);
+  const { engine } = room.world;
+  const { plan } = engine;
+  let bound = 0;
+  plan.outs.forEach((out, i) => {
+    const slot = engine.showing[i];
+    if (out.part !== 'light' || slot < 0 || !plan.slots[slot].reports) return;
+    bound++;
+    const { needs } = plan.slots[slot];
+    if (needs >= 0) engine.playAt(needs, 1, room.world.time);
+    // A choice is on at one of its values.
+    const { choices } = plan.slots[slot].fn;
+    const values = choices ? choices.map((__, n) => n / (choices.length - 1)) : [0, 1];
+    const wires = values.map((value) => {
+      engine.playAt(slot, value, room.world.time);
+      room.run(5_000);
+      return engine.shown[i];
+    });
+    engine.playAt(slot, null, room.world.time);
+    if (needs >= 0) engine.playAt(needs, null, room.world.time);
+    expect([out.key, Math.max(...wires) > 0]).toEqual([out.key, true]);
+  });
+  expect(bound).toBeGreaterThan(20);
+});
+
+test('a touched motor receives only its own last reported position, whatever hosts and hands do', () => {
+  const step = fc.oneof(
+    fc.record({ touch: fc.integer({ min: 1, max: 4 }), on: fc.boolean() }),
+    fc.record({ move: fc.integer({ min: 1, max: 4 }), to: fc.integer({ min: 0, max: 1_023 }) }),
+    fc.record({ host: fc.integer({ min: 1, max: 4 }), to: fc.integer({ min: 0, max: 127 }) }),
+    fc.record({ bank: fc.constantFrom(-8, 1, 8) }),
+    fc.record({ wait: fc.integer({ min: 1, max: 80 }) }),
+  );
+  fc.assert(
+    fc.property(fc.array(step, { maxLength: 40 }), (steps) => {
+      const room = new Room(nineFerriesMix());
+      const desk = room.desk('desk');
+      const reported = new Map<number, number>();
+      const wrong: string[] = [];
+      room.world.tap = (link, bytes, from, to) => {
+        if (link !== 0) return;
+        for (let at = from; at + 2 < to; at++) {
+          if ((bytes[at] & 0xf0) !== 0xe0) continue;
+          const fader = (bytes[at] & 0x0f) + 1;
+          const place = (bytes[at + 1] | (bytes[at + 2] << 7)) >> 4;
+          if (fader <= 4 && desk.isTouched(`fader-${fader}`) && place !== reported.get(fader))
+            wrong.push(`fader ${fader}: ${place}, reported ${reported.get(fader)}`);
+        }
+      };
+      for (const one of steps) {
+        if ('touch' in one) {
+          desk.touch(`fader-${one.touch}`, one.on);
+          room.world.settle();
+        } else if ('move' in one) {
+          // A hand that moves a fader touches it.
+          desk.touch(`fader-${one.move}`, true);
+          room.world.settle();
+          reported.set(one.move, one.to);
+          desk.moveTo(`fader-${one.move}`, one.to / 1_023);
+          room.world.settle();
+        } else if ('host' in one) room.set(`volume/${one.host}`, one.to / 127);
+        else if ('bank' in one) {
+          room.world.engine.moveBank(one.bank, room.world.time);
+          room.run(5_000);
+        } else room.run(one.wait * 1_000);
+      }
+      expect(wrong).toEqual([]);
+    }),
+    { numRuns: 60 },
+  );
+});
