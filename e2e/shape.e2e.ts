@@ -163,8 +163,11 @@ test('what springs back starts from where the value is and returns it', async ({
     .getByRole('slider', { name: 'Pitch, Deck 1' });
   await expect(pitch).toHaveAttribute('aria-valuenow', /\d/);
   await page.getByRole('button', { name: 'Plinth 32', exact: true }).click();
-  const rest = await bind.valueOf(pitch);
   const wheel = bind.page.locator('g[data-over="pitch"]').first();
+  // Once it stands still: the drawing of another surface has just come.
+  await wheel.hover({ force: true });
+  await expect(bind.desk('pitch')).toHaveAttribute('aria-valuenow', /\d/);
+  const rest = await bind.valueOf(pitch);
   const box = (await wheel.boundingBox())!;
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
   await page.mouse.down();
