@@ -61,6 +61,7 @@ import {
   type Source,
 } from './plan.js';
 import { circlesOf, setsAState } from './entering.js';
+import { usualReturns } from './look-book.js';
 import { shaperOf } from './shaper.js';
 
 const SHOWS: Readonly<Record<OutputPart, Shows>> = {
@@ -178,7 +179,6 @@ class Compiler {
   private readonly focusIndex = new Map<string, number>();
   private readonly groupIndex = new Map<string, number>();
   private clamped = 0;
-  private readonly usuals = new Map<string, ReturnSettings>();
   private readonly feels = new Map<FeelSettings | undefined, Map<string, Feeling>>();
 
   constructor(
@@ -810,19 +810,10 @@ class Compiler {
     return low <= high ? [middle, Infinity] : [-1, middle];
   }
 
-  /** What comes back where nobody says otherwise, as the function has it in the trade; the same object for alike ones. */
+  /** What comes back of what is aimed at where nobody says otherwise. */
   private usualOf(aim: Aim | null): ReturnSettings | undefined {
     if (!aim || aim.base < 0 || aim.strips === FOCUS) return undefined;
-    const { colour, kind } = this.slots[aim.base].fn;
-    if (kind === 'meter') return METER_USUAL;
-    if (colour === undefined) return undefined;
-    let usual = this.usuals.get(colour);
-    if (!usual)
-      this.usuals.set(
-        colour,
-        (usual = { states: { on: { colour } }, high: { colour, brightness: 1 } }),
-      );
-    return usual;
+    return usualReturns(this.slots[aim.base].fn);
   }
 
   /** Showings as bindings that nothing triggers; where each output shows them, the highest layer first. */
@@ -980,7 +971,6 @@ class Compiler {
 }
 
 const NO_SHOWINGS: readonly ShownHere[] = [];
-const METER_USUAL: ReturnSettings = { by: 'bands' };
 
 const NO_CANDIDATES: readonly (readonly number[])[] = [[], [], [], []];
 

@@ -136,6 +136,9 @@ export class Engine implements GestureSink, Ground, Stage {
   private bankAt = new Int32Array(0);
   /** When each part was moved or pressed last, µs. */
   movedAt = new Float64Array(0);
+  /** Outputs of each surface that are still to be sent once more after a change of layer or bank. */
+  private unpainted = new Int32Array(0);
+  private outCount = new Int32Array(0);
   /** When each surface's slow refresh goes on, µs. */
   private refreshAt = new Float64Array(0);
   /** Binding that a touched control keeps until it is let go; {@link NoMatch} values, or −9 where none is taken yet. */
@@ -336,6 +339,9 @@ export class Engine implements GestureSink, Ground, Stage {
     this.refreshAt = Float64Array.from(plan.links, ({ kind }) =>
       kind === 'surface' ? this.now + REFRESH_EVERY : Infinity,
     );
+    this.unpainted = new Int32Array(plan.links.length);
+    this.outCount = new Int32Array(plan.links.length);
+    for (const { link } of plan.outs) this.outCount[link]++;
     this.bank.fit(plan.strips, plan.window);
     this.retarget();
     // What an edited surface shows is not known any more.
@@ -533,9 +539,13 @@ export class Engine implements GestureSink, Ground, Stage {
   private refresh(t: number): void {
     for (let link = 0; link < this.refreshAt.length; link++) {
       if (t < this.refreshAt[link]) continue;
-      this.refreshAt[link] = t + REFRESH_EVERY;
       const box = this.outboxes[link];
-      if (box.open && !box.isDue(OUT_PRIORITIES - 1)) this.returns.refresh(link);
+      const idle = box.open && !box.isDue(OUT_PRIORITIES - 1);
+      if (idle) this.returns.refresh(link);
+      // After a change of layer or bank all follows at once what has been sent as the difference.
+      const hurried = this.unpainted[link] > 0;
+      if (hurried && idle) this.unpainted[link]--;
+      this.refreshAt[link] = t + (hurried ? 0 : REFRESH_EVERY);
     }
   }
 
@@ -917,7 +927,7 @@ export class Engine implements GestureSink, Ground, Stage {
   /** Moves the bank window from the page. */
   moveBank(by: number, t: number): void {
     this.now = t;
-    if (this.bank.move(by)) this.targetsStale = true;
+    if (this.bank.move(by)) this.aimAnew();
     this.pump();
   }
 
@@ -964,6 +974,11 @@ export class Engine implements GestureSink, Ground, Stage {
   /** What outputs show is worked out anew before anything is sent. */
   aimAnew(): void {
     this.targetsStale = true;
+    this.plan.links.forEach(({ kind }, link) => {
+      if (kind !== 'surface') return;
+      this.unpainted[link] = this.outCount[link];
+      this.refreshAt[link] = this.now;
+    });
   }
 
   /** The bytes that would release what is held on a host link, should Rondo vanish. */

@@ -4,6 +4,7 @@ export * from './beliefs.js';
 export * from './compile.js';
 export * from './engine.js';
 export { setsAState } from './entering.js';
+export { LookBook, usualReturns } from './look-book.js';
 export * from './outbox.js';
 export * from './plan.js';
 export type { MotorTest } from './returns.js';

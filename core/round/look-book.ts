@@ -1,3 +1,4 @@
+import type { HostFunction } from '@rondo/core/host';
 import {
   heldField,
   lightTarget,
@@ -20,6 +21,22 @@ export interface OutRule {
   readonly text: readonly RulePiece[];
   /** How long a meter's highest place stays, µs. */
   readonly peak: number;
+}
+
+const METER_USUAL: ReturnSettings = { by: 'bands' };
+const usuals = new Map<string, ReturnSettings>();
+
+/** What comes back where nobody says otherwise, as a function has it in the trade; the same object for alike ones. */
+export function usualReturns(
+  fn: Pick<HostFunction, 'kind' | 'colour'> | undefined,
+): ReturnSettings | undefined {
+  if (fn?.kind === 'meter') return METER_USUAL;
+  const colour = fn?.colour;
+  if (colour === undefined) return undefined;
+  let usual = usuals.get(colour);
+  if (!usual)
+    usuals.set(colour, (usual = { states: { on: { colour } }, high: { colour, brightness: 1 } }));
+  return usual;
 }
 
 /** Works out what comes back where, when it is first needed, and keeps it. */

@@ -90,8 +90,8 @@ export class Returns {
   /** Which of its two sources a text shows. */
   readonly textPick: Uint8Array;
   /** What is seen of hosts, with what is played at. */
-  readonly sight: Sight;
-  readonly book: LookBook;
+  private readonly sight: Sight;
+  private readonly book: LookBook;
   private readonly lights: Lights;
   private readonly texts: Texts;
   private readonly shownAt: Float64Array;
@@ -500,11 +500,6 @@ export class Returns {
     this.motorTests[link] = test;
     this.motorTestAt[link] = this.stage.clock[0];
     this.markMotors(link);
-  }
-
-  /** What is tried with the motors of a surface. */
-  motorTest(link: number): MotorTest | null {
-    return this.motorTests[link];
   }
 
   private markMotors(link: number): void {

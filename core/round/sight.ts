@@ -23,15 +23,6 @@ export class Sight {
     this.count += (value === null ? 0 : 1) - (was ? 1 : 0);
   }
 
-  /** What is played at of a slot; null where nothing is. */
-  playedAt(slot: number): number | null {
-    return Number.isNaN(this.played[slot]) ? null : this.played[slot];
-  }
-
-  get isPlaying(): boolean {
-    return this.count > 0;
-  }
-
   /** Puts the value of a slot into a place of a list; false where it is not known, and then nothing is put. */
   see(slot: number, into: Float64Array, at: number): boolean {
     if (this.count > 0 && !Number.isNaN(this.played[slot])) {

@@ -225,6 +225,23 @@ test('a desk switched off and on behind a live port is lit again, without being 
   expect(room.differences().filter((name) => !name.startsWith('fader'))).toEqual([]);
 });
 
+test.each([
+  ['layer', (room: Room) => room.world.engine.setLayer('sends', true, room.world.time)],
+  ['bank', (room: Room) => room.world.engine.moveBank(1, room.world.time)],
+])(
+  'a change of %s sends the difference, and all the rest after it as the wire has room',
+  (_, change) => {
+    const room = new Room().host('mute/1', 1).host('solo/2', 1).run(500_000);
+    // The device forgets all, and the port has noticed nothing.
+    room.desk.outputs.fill(0);
+    room.desk.texts.fill('');
+    change(room);
+    room.run(1_000_000);
+    expect(room.differences().filter((name) => !name.startsWith('fader'))).toEqual([]);
+    expect(room.wire.dropped).toBe(0);
+  },
+);
+
 test('a motor without touch sense keeps off while the hand moves it and for a time after, then settles', () => {
   const plain = surfaceSchema.parse({
     id: 'plain',

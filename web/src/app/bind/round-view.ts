@@ -1,6 +1,7 @@
 import { valueText as hostText } from '@rondo/core/host';
 import type { Action, Binding, ControlRef, Gesture, Profile } from '@rondo/core/profile';
 import {
+  LookBook,
   Moves,
   STOP_STATION,
   Shows,
@@ -13,10 +14,13 @@ import {
 import {
   MAX_VALUE_BYTES,
   PART_NAMES,
+  heldField,
   isRelative,
   topOf,
   type InputPart,
+  type Level,
   type Pattern,
+  type ReturnLevels,
 } from '@rondo/core/surface';
 import { describePacked, packedToHex, toHex } from '@rondo/core/wire';
 import { Head, OutField, PartField, SlotField, type Frame } from '../engine/frame';
@@ -82,6 +86,34 @@ const RULES: Readonly<Record<Shows, string>> = {
   [Shows.Text]: 'The display shows the value.',
   [Shows.Meter]: 'The meter shows the level.',
 };
+const LIGHT_RULES = {
+  state: RULES[Shows.Light],
+  bands: 'The light has a look for each band of the value.',
+  blend: 'The light goes smoothly with the value.',
+} as const;
+const LEVEL_WORDS: Readonly<Record<Level, string>> = {
+  usual: 'as usual',
+  surface: 'the surface says so',
+  profile: 'the whole profile says so',
+  layer: 'its layer says so',
+  binding: 'this binding says so',
+};
+
+/** What is shown of a function, in a sentence. */
+function ruleText({ shows }: OutPlan, levels: ReturnLevels): string {
+  const inverted = heldField('invert', levels).value ? ' The other way round.' : '';
+  if (shows === Shows.Light) return LIGHT_RULES[heldField('by', levels).value] + inverted;
+  return RULES[shows] + (shows === Shows.Ring ? inverted : '');
+}
+
+const books = new WeakMap<Plan, LookBook>();
+
+/** What each level says of what comes back of a binding. */
+function levelsOf(plan: Plan, out: OutPlan, binding: number): ReturnLevels {
+  let book = books.get(plan);
+  if (!book) books.set(plan, (book = new LookBook(plan)));
+  return book.levelsOf(out, binding, -1);
+}
 
 function ago(micros: number): string {
   if (micros < 1_000_000) return 'now';
@@ -169,6 +201,7 @@ export function roundView(
 
   const answer = answerOf(plan, selected);
   const out = answer >= 0 ? plan.outs[answer] : null;
+  const levels = out ? levelsOf(plan, out, bound ? plan.bindings.indexOf(bound) : -1) : {};
   const slotHit = frame.part(index, PartField.Slot);
   const shown = answer >= 0 ? frame.out(answer, OutField.Slot) : -1;
   const aim = actionPlan?.aim;
@@ -222,7 +255,7 @@ export function roundView(
           ? 'The host has not told it.'
           : `${slotPlan.fn.label} ${law?.format(value) ?? ''}`,
     know: reports ? know : '',
-    rule: out && slotPlan ? RULES[out.shows] : '',
+    rule: out && slotPlan ? ruleText(out, levels) : '',
     output: out ? outputText(out, frame, answer) : '',
     outputHex: out ? outputHex(plan, out, frame, answer) : '',
     stop: !frame.isOpen(part.link, 'input')
@@ -233,7 +266,7 @@ export function roundView(
       : station
         ? { station, why: pickup && stop === Stop.Pickup ? pickup : why }
         : null,
-    silent: silence(frame, out, action, slotPlan !== null && reports && know === 'unknown'),
+    silent: silence(frame, out, action, slotPlan !== null && reports && know === 'unknown', levels),
   };
 }
 
@@ -282,6 +315,7 @@ function silence(
   out: OutPlan | null,
   action: Action | null,
   untold: boolean,
+  levels: ReturnLevels,
 ): RoundView['silent'] {
   if (!action) return null;
   if (!out)
@@ -291,6 +325,12 @@ function silence(
       station: 'output',
       why: 'The output to the surface is missing. Choose it under Ports.',
     };
+  const feedback = heldField('feedback', levels);
+  const motor = heldField('motor', levels);
+  if (!feedback.value)
+    return { station: 'rule', why: `Nothing is to come back: ${LEVEL_WORDS[feedback.from]}.` };
+  if (out.shows === Shows.Motor && !motor.value)
+    return { station: 'rule', why: `The motor is left alone: ${LEVEL_WORDS[motor.from]}.` };
   if (untold) return { station: 'state', why: 'The host has not told this value yet.' };
   return null;
 }

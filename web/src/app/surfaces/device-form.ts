@@ -1,7 +1,16 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
-import { changeSurface, findingsOf, readPalette, type Surface } from '@rondo/core/surface';
+import {
+  LIGHT_KINDS,
+  changeSurface,
+  findingsOf,
+  lightTarget,
+  outputsOf,
+  readPalette,
+  type Surface,
+} from '@rondo/core/surface';
 import { fromHex } from '@rondo/core/wire';
 import { DocumentEditor } from '../state/documents';
+import { ReturnsForm, applyReturns, type ReturnsChange } from '../ui/returns-form';
 import { FeelForm } from './feel-form';
 
 const WIRES = [
@@ -10,13 +19,19 @@ const WIRES = [
   { value: 'network', label: 'Network', bytes: 1_000_000 },
 ] as const;
 const MOST_SHOWN = 256;
+const LIGHTS = [
+  { value: '', label: 'by its table of colours; without one, on and off' },
+  { value: 'onOff', label: 'on and off' },
+  { value: 'brightness', label: 'brighter and darker' },
+  { value: 'palette', label: 'colours by their numbers' },
+] as const;
 /** Bytes of a table of colours. */
 const LARGEST_TABLE = 1_000_000;
 
 /** What the device can and cannot do: its wire, its pages, its palette, the lines that its owner adds. */
 @Component({
   selector: 'rondo-device-form',
-  imports: [FeelForm],
+  imports: [FeelForm, ReturnsForm],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section>
@@ -89,6 +104,33 @@ const LARGEST_TABLE = 1_000_000;
       }
     </section>
     <section><rondo-feel-form [surface]="surface()" /></section>
+
+    @if (outputs().length > 0) {
+      <section>
+        <h2>What comes back</h2>
+        <p class="quiet">What profiles inherit from this surface, for all its controls.</p>
+        @if (hasLights()) {
+          <label>
+            Its lights
+            <select #light aria-label="What its lights can do" (change)="setLight(light.value)">
+              @for (option of lights; track option.value) {
+                <option [value]="option.value" [selected]="option.value === (device().light ?? '')">
+                  {{ option.label }}
+                </option>
+              }
+            </select>
+          </label>
+        }
+        <rondo-returns-form
+          level="surface"
+          [levels]="{ surface: surface().returns }"
+          [parts]="outputs()"
+          [target]="target()"
+          [names]="{ surface: 'this surface' }"
+          (changed)="setReturns($event)"
+        />
+      </section>
+    }
 
     <section>
       <h2>Onboard pages</h2>
@@ -314,6 +356,16 @@ export class DeviceForm {
     ...this.surface().pages,
   ]);
   protected readonly shown = computed(() => this.device().palette.slice(0, MOST_SHOWN));
+  protected readonly outputs = computed(() => [
+    ...new Set(this.surface().controls.flatMap((control) => outputsOf(this.surface(), control))),
+  ]);
+  protected readonly hasLights = computed(() => this.outputs().includes('light'));
+  protected readonly target = computed(() => {
+    const lit = this.surface().controls.find(({ takes }) => takes.light);
+    return lit?.takes.light ? lightTarget(this.surface(), lit, lit.takes.light) : null;
+  });
+  protected readonly lights = LIGHTS;
+
   /** What the table that was read last has to say. */
   protected readonly tableSays = signal('');
   protected readonly paletteFindings = computed(() =>
@@ -428,6 +480,20 @@ export class DeviceForm {
   protected removeColour(index: number): void {
     this.change('Remove a colour', ({ device }) => {
       device.palette.splice(index, 1);
+    });
+  }
+
+  protected setReturns(change: ReturnsChange): void {
+    this.change(change.name, (surface) => {
+      applyReturns(surface, change);
+    });
+  }
+
+  protected setLight(value: string): void {
+    const kind = LIGHT_KINDS.find((one) => one === value);
+    this.change('What its lights can do', ({ device }) => {
+      if (kind) device.light = kind;
+      else Reflect.deleteProperty(device, 'light');
     });
   }
 
