@@ -66,3 +66,33 @@ test('a state is shown on other lights too, follows, and is taken away', async (
   await strip.getByRole('button', { name: 'Remove' }).click();
   await expect(strip.getByRole('listitem')).toHaveCount(0);
 });
+
+test('a surface of one’s own says what comes back and which colours it has, by hand and from a table', async ({
+  page,
+  server,
+}) => {
+  await page.goto(`${server.address}/surfaces`);
+  await page.getByRole('button', { name: 'Copy Cobble 64' }).click();
+  await page.getByRole('button', { name: 'Device', exact: true }).click();
+  const form = page.locator('rondo-returns-form');
+  await form.getByLabel('Colour: On', { exact: true }).fill('#00ff00');
+  const back = form.getByRole('button', { name: /^Put back to #ffffff/ });
+  await expect(back).toBeVisible();
+  await back.click();
+  await expect(back).toBeHidden();
+
+  await page.getByLabel('Read a table of colours from CSV').setInputFiles({
+    name: 'colours.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(
+      'number,colour,name\r\n0,#000000,dark\r\n5,#ff8800,orange\r\nsix,#123456\r\n',
+    ),
+  });
+  await expect(page.getByRole('status').filter({ hasText: '2 colours were read' })).toContainText(
+    'Line 4',
+  );
+  const colours = page.getByLabel(/^Colour of number/);
+  await expect(colours).toHaveCount(2);
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(colours).toHaveCount(64);
+});

@@ -105,33 +105,6 @@ const LARGEST_TABLE = 1_000_000;
     </section>
     <section><rondo-feel-form [surface]="surface()" /></section>
 
-    @if (outputs().length > 0) {
-      <section>
-        <h2>What comes back</h2>
-        <p class="quiet">What profiles inherit from this surface, for all its controls.</p>
-        @if (hasLights()) {
-          <label>
-            Its lights
-            <select #light aria-label="What its lights can do" (change)="setLight(light.value)">
-              @for (option of lights; track option.value) {
-                <option [value]="option.value" [selected]="option.value === (device().light ?? '')">
-                  {{ option.label }}
-                </option>
-              }
-            </select>
-          </label>
-        }
-        <rondo-returns-form
-          level="surface"
-          [levels]="{ surface: surface().returns }"
-          [parts]="outputs()"
-          [target]="target()"
-          [names]="{ surface: 'this surface' }"
-          (changed)="setReturns($event)"
-        />
-      </section>
-    }
-
     <section>
       <h2>Onboard pages</h2>
       <p class="quiet">
@@ -237,6 +210,33 @@ const LARGEST_TABLE = 1_000_000;
         <p class="fault" role="status">{{ says }}</p>
       }
     </section>
+
+    @if (outputs().length > 0) {
+      <section>
+        <h2>What comes back</h2>
+        <p class="quiet">What profiles inherit from this surface, for all its controls.</p>
+        @if (hasLights()) {
+          <label>
+            Its lights
+            <select #light aria-label="What its lights can do" (change)="setLight(light.value)">
+              @for (option of lights; track option.value) {
+                <option [value]="option.value" [selected]="option.value === (device().light ?? '')">
+                  {{ option.label }}
+                </option>
+              }
+            </select>
+          </label>
+        }
+        <rondo-returns-form
+          level="surface"
+          [levels]="{ surface: surface().returns }"
+          [parts]="outputs()"
+          [target]="target()"
+          [names]="{ surface: 'this surface' }"
+          (changed)="setReturns($event)"
+        />
+      </section>
+    }
   `,
   styles: `
     :host {

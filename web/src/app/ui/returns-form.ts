@@ -276,7 +276,9 @@ export function applyReturns(
   styles: `
     :host {
       display: grid;
+      grid-template-rows: none;
       gap: 10px;
+      min-height: auto;
       padding: 0;
       border: 0;
       background: none;
@@ -392,7 +394,8 @@ export class ReturnsForm {
   }
 
   private words(name: ReturnField, value: unknown): string {
-    if (typeof value === 'boolean') return value ? 'yes' : 'no';
+    if (name === 'feedback') return value === true ? 'shown' : 'dark';
+    if (typeof value === 'boolean') return value ? 'on' : 'off';
     if (name === 'by') return BY_WORDS[value as keyof typeof BY_WORDS].toLowerCase();
     if (name === 'ring') return RING_WORDS[value as keyof typeof RING_WORDS].toLowerCase();
     return Array.isArray(value) ? `${value.length} bands` : String(value);
