@@ -63,6 +63,13 @@ test('a state is shown on other lights too, follows, and is taken away', async (
     'aria-pressed',
     lit === 'true' ? 'false' : 'true',
   );
+  // It has looks of its own.
+  await strip.getByRole('button', { name: 'Looks' }).click();
+  const panel = page.locator('rondo-returns-panel');
+  await expect(panel).toContainText('shown on 3 lights');
+  await panel.getByRole('checkbox', { name: 'The other way round' }).click();
+  await expect(bind.desk('pad-59')).toHaveAttribute('aria-pressed', lit ?? '');
+  await expect(bind.desk('pad-41')).not.toHaveAttribute('aria-pressed', lit ?? '');
   await strip.getByRole('button', { name: 'Remove' }).click();
   await expect(strip.getByRole('listitem')).toHaveCount(0);
 });

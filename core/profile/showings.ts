@@ -17,6 +17,17 @@ export function addShowing(
   });
 }
 
+/** Changes a showing. */
+export const editShowing = (
+  profile: Profile,
+  name: string,
+  id: string,
+  change: (showing: Draft<Showing>) => void,
+): Edited<Profile> =>
+  edit(profile, name, (draft) => {
+    if (Object.hasOwn(draft.showings, id)) change(draft.showings[id]);
+  });
+
 /** Takes a showing out. */
 export const removeShowing = (profile: Profile, name: string, id: string): Edited<Profile> =>
   edit(profile, name, (draft) => {

@@ -327,6 +327,11 @@ export class Engine implements GestureSink, Ground, Stage {
         if (from !== undefined) this.returns.carry(i, before.returns, from);
       });
     if (!first)
+      plan.slots.forEach((slot, i) => {
+        const from = was.slots.get(slot.key);
+        if (from !== undefined) this.returns.carrySlot(i, before.returns, from);
+      });
+    if (!first)
       plan.links.forEach((link, i) => {
         const from = was.links.get(link.key);
         if (from === undefined) return;

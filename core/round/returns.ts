@@ -184,6 +184,12 @@ export class Returns {
     this.shownText[out] = from.shownText[fromOut];
     this.shownAt[out] = from.shownAt[fromOut];
     this.textPick[out] = from.textPick[fromOut];
+    this.tried[out] = from.tried[fromOut];
+  }
+
+  /** Takes over what was played at of the same slot. */
+  carrySlot(slot: number, from: Returns, fromSlot: number): void {
+    this.sight.carry(slot, from.sight, fromSlot);
   }
 
   /** Takes over what was moved last, and what is tried with motors, on a link. */

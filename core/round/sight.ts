@@ -16,6 +16,11 @@ export class Sight {
     this.played = new Float64Array(slots).fill(NaN);
   }
 
+  /** Takes over what was played at of the same slot under another plan. */
+  carry(slot: number, from: Sight, fromSlot: number): void {
+    if (!Number.isNaN(from.played[fromSlot])) this.play(slot, from.played[fromSlot]);
+  }
+
   /** Plays at a value; null ends that. */
   play(slot: number, value: number | null): void {
     const was = !Number.isNaN(this.played[slot]);

@@ -128,6 +128,16 @@ const showings = (...list: Omit<Showing, 'id'>[]): Partial<Profile> => ({
   showings: Object.fromEntries(list.map((one, n) => [`s${n}`, { ...one, id: `s${n}` } as Showing])),
   showingOrder: list.map((_, n) => `s${n}`),
 });
+/** Another host before the Studio, and a flag. */
+const withBooth = (): Partial<Profile> => ({
+  hosts: {
+    booth: { id: 'booth', model: 'booth', label: 'Booth' },
+    studio: { id: 'studio', model: 'studio', label: 'Studio' },
+  },
+  hostOrder: ['booth', 'studio'],
+  flags: { late: { id: 'late', label: 'Late' } },
+  flagOrder: ['late'],
+});
 const padRefs = (...ids: number[]) =>
   ids.map((n) => ({ surface: 'pads', control: `pad-${n}`, part: 'light' as const }));
 
@@ -535,6 +545,22 @@ describe('by hand', () => {
     engine.playAt(slot('mute/1'), null, room.world.time);
     engine.playAt(slot('arm/1'), null, room.world.time);
     expect(room.run(20_000).light('pads', 'pad-1')).toBe(0);
+  });
+
+  test('what is played at, and what a light is made to show, stays over an edit of the profile', () => {
+    const profile = pads({ 'pad-1': studio('mute', 0), 'pad-2': studio('solo', 1) });
+    const room = new Room(profile).set('mute/1', 1);
+    const { engine } = room.world;
+    const slot = engine.plan.slots.findIndex(({ key }) => key === 'studio/mute/1');
+    const out = engine.plan.outs.findIndex(({ control }) => control.id === 'pad-2');
+    engine.playAt(slot, 0, room.world.time);
+    engine.tryOutput(out, 77, room.world.time);
+    // An edit that moves every slot and output to another place.
+    room.load({ ...profile, ...withBooth(), name: 'Pads, edited' });
+    expect([room.light('pads', 'pad-1'), room.light('pads', 'pad-2')]).toEqual([0, 77]);
+    const again = engine.plan.slots.findIndex(({ key }) => key === 'studio/mute/1');
+    engine.playAt(again, null, room.world.time);
+    expect(room.run(20_000).light('pads', 'pad-1')).toBe(number('#f59e0b'));
   });
 
   test('a light test shows any number of the table, and gives the light back', () => {

@@ -349,6 +349,7 @@ export class Bind {
       now.part === control.part;
     if (!same) this.store.dispatch(selectionActions.select({ control }));
     this.bench.causeId.set(null);
+    this.bench.showingId.set(null);
     if (this.shownSurface() !== '' && control.surface !== this.shownSurface())
       this.shownSurface.set(control.surface);
     return !same;

@@ -103,6 +103,14 @@ const TESTS = [
           @for (one of showings(); track one.id) {
             <li class="row">
               <span class="what">{{ one.label }}</span>
+              <button
+                type="button"
+                class="small"
+                [attr.aria-pressed]="bench.showingId() === one.id"
+                (click)="openLooks(one.id)"
+              >
+                Looks
+              </button>
               <button type="button" class="small" (click)="remove(one.id, one.label)">
                 Remove
               </button>
@@ -269,6 +277,7 @@ export class LightsStrip {
     inject(DestroyRef).onDestroy(() => {
       stop();
       this.bench.gathered.set(null);
+      this.bench.showingId.set(null);
       this.end();
       this.tryOut(null);
       this.tryMotors(null);
@@ -319,6 +328,12 @@ export class LightsStrip {
       }),
     );
     this.bench.gathered.set(null);
+  }
+
+  /** Opens the looks of a showing beside the drawing. */
+  protected openLooks(id: string): void {
+    this.bench.showingId.update((open) => (open === id ? null : id));
+    this.bench.panel.set('returns');
   }
 
   protected remove(id: string, label: string): void {

@@ -1,10 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { edit } from '@rondo/core/document';
+import { editShowing, type FunctionAction } from '@rondo/core/profile';
 import { usualReturns } from '@rondo/core/round';
-import { lightTarget, outputsOf, type ReturnLevels } from '@rondo/core/surface';
+import { lightTarget, outputsOf, type OutputPart, type ReturnLevels } from '@rondo/core/surface';
 import { ReturnsForm, applyReturns, type ReturnsChange } from '../ui/returns-form';
 import { PanelHead } from './panel-head';
 import { Workbench } from './workbench';
+
+type FunctionTarget = Pick<FunctionAction, 'host' | 'function'>;
 
 /** The levels that can be set from here. */
 const SETTABLE = ['binding', 'layer', 'profile'] as const;
@@ -18,7 +21,7 @@ type Settable = (typeof SETTABLE)[number];
   template: `
     <rondo-panel-head title="What comes back" [about]="about()" />
     <div class="body">
-      @if (!bench.control()) {
+      @if (!bench.control() && !bench.showing()) {
         <p>Touch a control, or click it in the drawing, to see and change what comes back to it.</p>
       } @else if (outputs().length === 0) {
         <p>Nothing can be shown on this control: it has no light, motor, ring or display.</p>
@@ -31,7 +34,7 @@ type Settable = (typeof SETTABLE)[number];
               class="small"
               role="radio"
               [attr.aria-checked]="level() === l.level"
-              [disabled]="l.level === 'binding' && !bench.binding()"
+              [disabled]="l.level === 'binding' && !owner()"
               (click)="chosen.set(l.level)"
             >
               {{ l.label }}
@@ -64,11 +67,13 @@ export class ReturnsPanel {
   protected readonly bench = inject(Workbench);
   protected readonly chosen = signal<Settable>('binding');
 
-  /** Where a change is kept: what is bound, where anything is, else its layer. */
+  /** What is looked at: a showing where one is open, else what is bound. */
+  protected readonly owner = computed(() => this.bench.showing() ?? this.bench.binding());
+  /** Where a change is kept: what is looked at, where there is anything, else its layer. */
   protected readonly level = computed<Settable>(() =>
-    this.chosen() === 'binding' && !this.bench.binding() ? 'layer' : this.chosen(),
+    this.chosen() === 'binding' && !this.owner() ? 'layer' : this.chosen(),
   );
-  private readonly layerId = computed(() => this.bench.binding()?.layer ?? this.bench.layer());
+  private readonly layerId = computed(() => this.owner()?.layer ?? this.bench.layer());
   protected readonly levelChoices = computed(() =>
     SETTABLE.map((level) => ({ level, label: this.wordsOf(level) })),
   );
@@ -79,7 +84,9 @@ export class ReturnsPanel {
     binding: this.wordsOf('binding').toLowerCase(),
   }));
 
-  protected readonly outputs = computed(() => {
+  protected readonly outputs = computed<readonly OutputPart[]>(() => {
+    const showing = this.bench.showing();
+    if (showing) return [...new Set(showing.on.map(({ part }) => part))];
     const surface = this.bench.surface();
     const control = this.bench.control();
     if (!surface || !control) return [];
@@ -91,20 +98,31 @@ export class ReturnsPanel {
     return [...own, ...shown.flatMap((c) => outputsOf(surface, c))];
   });
   protected readonly target = computed(() => {
-    const surface = this.bench.surface();
-    const control = this.bench.control();
+    const [first] = this.bench.showing()?.on ?? [];
+    const surface = first ? this.bench.surfaceOf(first.surface) : this.bench.surface();
+    const control = first
+      ? surface?.controls.find(({ id }) => id === first.control)
+      : this.bench.control();
     const pattern = control?.takes.light;
     return surface && control && pattern ? lightTarget(surface, control, pattern) : null;
   });
-  protected readonly about = computed(() => this.bench.control()?.label ?? '');
+  protected readonly about = computed(() => {
+    const showing = this.bench.showing();
+    if (!showing) return this.bench.control()?.label ?? '';
+    return showing.on.length === 1
+      ? 'shown on another light'
+      : `shown on ${showing.on.length} lights`;
+  });
 
   /** What each level says. */
   protected readonly levels = computed<ReturnLevels>(() => {
     const profile = this.bench.profile();
-    const binding = this.bench.binding();
-    const action = binding?.actions.find((a) => a.do === 'function');
-    const fn = action
-      ? this.bench.hostModel(action.host)?.functions.find(({ id }) => id === action.function)
+    const owner = this.owner();
+    const shown = this.bench.showing()?.shows;
+    const action = this.bench.binding()?.actions.find((a) => a.do === 'function');
+    const of = shown ? ('host' in shown ? (shown as FunctionTarget) : undefined) : action;
+    const fn = of
+      ? this.bench.hostModel(of.host)?.functions.find(({ id }) => id === of.function)
       : undefined;
     const layer = this.layerId();
     return {
@@ -113,7 +131,7 @@ export class ReturnsPanel {
       profile: profile?.returns,
       layer:
         profile && Object.hasOwn(profile.layers, layer) ? profile.layers[layer].returns : undefined,
-      binding: binding?.returns,
+      binding: owner?.returns,
     };
   });
   protected readonly owns = computed(() => this.levels()[this.level()] !== undefined);
@@ -123,7 +141,7 @@ export class ReturnsPanel {
   }
 
   private wordsOf(level: Settable): string {
-    if (level === 'binding') return 'This binding';
+    if (level === 'binding') return this.bench.showing() ? 'This showing' : 'This binding';
     return level === 'profile' ? 'The whole profile' : `Layer ${this.layerLabel()}`;
   }
 
@@ -138,6 +156,15 @@ export class ReturnsPanel {
 
   protected write(change: ReturnsChange): void {
     const level = this.level();
+    const showing = this.bench.showing();
+    if (level === 'binding' && showing) {
+      this.bench.edit((profile) =>
+        editShowing(profile, change.name, showing.id, (draft) => {
+          applyReturns(draft, change);
+        }),
+      );
+      return;
+    }
     if (level === 'binding') {
       this.bench.change(change.name, (draft) => {
         applyReturns(draft, change);

@@ -82,6 +82,15 @@ export class Workbench {
   readonly pointed = signal<Pointed | null>(null);
   /** Why the control that was touched cannot take what was pointed at. */
   readonly misfit = signal('');
+  /** The showing whose looks are open in place of a control's; null where none is. */
+  readonly showingId = signal<string | null>(null);
+  readonly showing = computed(() => {
+    const profile = this.profile();
+    const id = this.showingId();
+    return profile && id !== null && Object.hasOwn(profile.showings, id)
+      ? profile.showings[id]
+      : null;
+  });
   /** Lights that are being gathered to show what is in hand; null while none are. */
   readonly gathered = signal<readonly OutputRef[] | null>(null);
   /** Which of several actions is looked at. */
