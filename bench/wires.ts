@@ -1,7 +1,7 @@
-import { HOST_MODELS } from '@rondo/core/host';
+import { HOST_MODELS, STUDIO, type HostModel } from '@rondo/core/host';
 import { neapRink, nineFerriesMix, type Profile } from '@rondo/core/profile';
 import { Engine, Shows, compile, type Plan } from '@rondo/core/round';
-import { Cable, SIMULATIONS, Wire } from '@rondo/core/standin';
+import { Cable, Wire, standInFor } from '@rondo/core/standin';
 import { COBBLE_64, HARROW_8, STOCK_SURFACES, type Surface } from '@rondo/core/surface';
 import { table } from './report.js';
 
@@ -66,14 +66,14 @@ function repaint(profile: Profile, model: string, surface: Surface, running: boo
     bytesOut += end - from;
     wire.push(bytes, from, end, t);
   });
-  const simulated = SIMULATIONS.get(plan.links[host].model)?.((bytes, from, to) =>
+  const simulated = standInFor(plan.links[host].host as HostModel, (_, bytes, from, to) =>
     toEngine.push(bytes, from, to),
   );
   engine.setInputOpen(host, true, 0);
   engine.setOutputOpen(host, true, 0);
   for (let t = 1_000; t < WARM; t += 1_000) {
     engine.advance(t);
-    toHost.flow((bytes, from, to) => simulated?.receive(bytes, from, to, t));
+    toHost.flow((bytes, from, to) => simulated.receive(bytes, from, to, t));
     toEngine.flow((bytes, from, to) => engine.receive(host, bytes, from, to, t));
   }
   engine.setRunningStatus(link, running);
@@ -119,7 +119,7 @@ function moving(faders: number) {
   const engine = new Engine(plan, (to, bytes, from, end, t) => {
     if (to === link) wire.push(bytes, from, end, t);
   });
-  const studio = SIMULATIONS.get('studio')?.((bytes, from, to) => toEngine.push(bytes, from, to));
+  const studio = standInFor(STUDIO, (_, bytes, from, to) => toEngine.push(bytes, from, to));
   const arrive = (bytes: Uint8Array, from: number, to: number, t: number) => {
     for (let at = from; at + 2 < to; at++) {
       if ((bytes[at] & 0xf0) !== 0xe0) continue;
@@ -146,7 +146,7 @@ function moving(faders: number) {
     const fader = n % faders;
     const place = Math.floor(n / faders) % 1_024;
     saidAt[fader].set(place, now);
-    studio?.set(studio.slotOf(`volume/${fader + 1}`), place / 1_023, now);
+    studio.set(studio.slotOf(`volume/${fader + 1}`), place / 1_023, now);
     go(now + 100);
   }
   const end = now;

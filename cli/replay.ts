@@ -1,7 +1,7 @@
 import { HOST_MODELS, valueText } from '@rondo/core/host';
 import { readProfile, type Profile } from '@rondo/core/profile';
 import { compile, type Plan } from '@rondo/core/round';
-import { World } from '@rondo/core/standin';
+import { SimulatedHost, World } from '@rondo/core/standin';
 import { STOCK_SURFACES, readSurface, type Surface } from '@rondo/core/surface';
 import { toHex } from '@rondo/core/wire';
 import { readLine } from './decode.js';
@@ -142,7 +142,8 @@ export class Replay {
     return Object.fromEntries(
       this.plan.links.flatMap(({ kind, id, key }) => {
         const host = this.world.hosts.get(key);
-        if (kind !== 'host' || !host) return [];
+        // What speaks through a desk has no list of its own functions.
+        if (kind !== 'host' || !(host instanceof SimulatedHost)) return [];
         const functions = host.slots.flatMap(({ exists, address, fn }, slot) => {
           if (!exists || fn.kind === 'trigger' || fn.kind === 'nudge') return [];
           const text = fn.kind === 'text' ? host.texts[slot] : valueText(fn, host.values[slot]);

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { patternSchema, type Pattern } from '@rondo/core/surface';
+import { patternSchema, type LightTarget, type Pattern } from '@rondo/core/surface';
 import { LAWS, type LawName } from './law.js';
 
 export const FUNCTION_KINDS = [
@@ -11,6 +11,10 @@ export const FUNCTION_KINDS = [
   'text',
   'meter',
 ] as const;
+
+/** What a host tells of its state: everything when asked and every change; changes only; or nothing. */
+export const TELLS = ['all', 'changes', 'nothing'] as const;
+export type Tells = (typeof TELLS)[number];
 
 export const CATEGORIES = [
   'Strip',
@@ -55,6 +59,14 @@ export const hostFunctionSchema = z.looseObject({
   needs: z.string().optional(),
   /** The host only knows how to turn it over: its message does so, whatever value it carries. */
   flips: z.boolean().optional(),
+  /** It is a key of a desk: pressed and let go, each by a message; what comes back is its lamp, whatever the key does. */
+  taps: z.boolean().optional(),
+  /** The number by which its lamp is told to blink. */
+  blinkAt: z.int().min(1).max(127).optional(),
+  /** How its lamp is told a colour or a brightness, where it is more than on or off. */
+  lamp: z.custom<LightTarget>().optional(),
+  /** Function that tells the host that a finger lies on what moves this one. */
+  touch: z.string().optional(),
   /** The choice in which it waits for its time, as a clip for the next bar. */
   waits: z.string().optional(),
   /** The colour that it has in the trade, `#rrggbb`: what shows it glows so unless it is told otherwise. */
@@ -78,9 +90,9 @@ export type HostFunction = z.infer<typeof hostFunctionSchema>;
 
 export const hostModelSchema = z
   .looseObject({
-    id: z.string().min(1).max(64),
-    name: z.string().min(1).max(60),
-    about: z.string().max(200),
+    id: z.string().min(1).max(520),
+    name: z.string().min(1).max(90),
+    about: z.string().max(400),
     strips: z.array(
       z.object({ name: z.string(), group: z.enum(['track', 'bus', 'master', 'deck']) }),
     ),
@@ -91,6 +103,14 @@ export const hostModelSchema = z
     /** Message that makes the host report everything, where it has one. */
     ask: z.array(z.int().min(0).max(255)).optional(),
     bytesPerSecond: z.number().positive(),
+    /** Strips of each unit, where they come through several ports one after the other. */
+    units: z.array(z.int().min(0)).min(1).max(8).optional(),
+    /** Surfaces that the program believes to be behind its ports, by unit; Rondo stands in for them. */
+    expects: z.array(z.string()).optional(),
+    /** It speaks the Mackie-style protocol. */
+    desk: z.boolean().optional(),
+    /** What it tells by itself: all there is, what changes, or nothing. */
+    tells: z.enum(TELLS).default('all'),
     /** Function that tells whether a strip is ready to record. */
     arms: z.string().optional(),
     /** What can have focus, as the plug-ins of the selected track, in the order of the choice that tells which has it. */
@@ -128,15 +148,30 @@ export const hostModelSchema = z
         say('waits', `there is no choice ${fn.waits}`);
       if (!hasSelected && fn.messages.length !== expected)
         say('messages', `needs ${expected} entries, has ${fn.messages.length}`);
-      for (const key of fn.messages.flatMap((m) => (m?.report ? [patternKey(m.report)] : []))) {
-        const other = seen.get(key);
+      fn.messages.forEach((m, at) => {
+        if (!m?.report) return;
+        const key = patternKey(m.report);
+        // What comes through another port is another message.
+        const place = `${fn.per === 'strip' ? unitOf(model, at) : 0} ${key}`;
+        const other = seen.get(place);
         if (other) say('messages', `${fn.id} reports with the same message as ${other} (${key})`);
-        seen.set(key, fn.id);
-      }
+        seen.set(place, fn.id);
+      });
     });
   });
 /** What a host can do and show, and the messages for it. */
 export type HostModel = z.infer<typeof hostModelSchema>;
+
+/** The unit that a strip belongs to, from 0. */
+export function unitOf({ units }: Pick<HostModel, 'units'>, strip: number): number {
+  let rest = strip;
+  for (let unit = 0; unit < (units?.length ?? 1); unit++) {
+    const count = units?.[unit] ?? Infinity;
+    if (rest < count) return unit;
+    rest -= count;
+  }
+  return 0;
+}
 
 /** A function's value as people say it: by its choices, else by its law. */
 export function valueText(fn: Pick<HostFunction, 'choices' | 'law'>, value: number): string {
@@ -161,6 +196,8 @@ export function patternKey(pattern: Pattern): string {
       return `pitchBend ${pattern.channel}`;
     case 'stripMeter':
       return `stripMeter ${pattern.channel} ${pattern.strip}`;
+    case 'digits':
+      return `digits ${pattern.channel} ${pattern.number}`;
     case 'note':
       return `note ${pattern.channel} ${pattern.number}`;
     case 'controller':
@@ -183,6 +220,8 @@ export interface Slot {
   readonly report?: Pattern;
   /** False where this strip lacks the function. */
   readonly exists: boolean;
+  /** The unit whose port it comes through, from 0. */
+  readonly unit: number;
 }
 
 /** Stands for the index of the strip that is selected, or of the deck in focus. */
@@ -210,6 +249,7 @@ export function slotsOf(model: HostModel): Slot[] {
         set: messages?.set,
         report: messages?.report,
         exists: messages !== null,
+        unit: strip >= 0 ? unitOf(model, strip) : 0,
       };
     }),
   );

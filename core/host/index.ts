@@ -4,10 +4,14 @@ import { BOOTH } from './booth.js';
 import { STUDIO } from './studio.js';
 
 export * from './catalogue.js';
+export * from './chart-text.js';
+export * from './expected.js';
 export * from './law.js';
+export * from './message-host.js';
 export * from './numbered.js';
 export * from './booth.js';
 export * from './records.js';
+export * from './resolve.js';
 export * from './studio.js';
 
 /** The hosts that ship with Rondo, by id. */

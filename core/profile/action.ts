@@ -104,6 +104,8 @@ export const actionSchema = z.discriminatedUnion('do', [
     to: destinationSchema,
     /** Hex pairs with `value`, or `high` and `low`; without it the incoming message. */
     message: z.string().max(1_024).optional(),
+    /** What stands in the place of `text`: a rule with places in braces, as {layer}. */
+    text: z.string().max(120).optional(),
   }),
   /** A note or a chord, for as long as it is pressed. */
   z.looseObject({

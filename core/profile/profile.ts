@@ -15,7 +15,7 @@ import {
   destinationSchema,
   targetSchema,
 } from './action.js';
-import { idSchema as id, labelSchema as label } from './names.js';
+import { hostModelIdSchema, idSchema as id, labelSchema as label } from './names.js';
 
 export const PROFILE_FORMAT = 'rondo-profile';
 export const PROFILE_VERSION = 4;
@@ -133,6 +133,24 @@ export const showingSchema = z.looseObject({
 });
 export type Showing = z.infer<typeof showingSchema>;
 
+/** That a surface stands in for another before a program that expects that one: which control is which. */
+export const standsInSchema = z.looseObject({
+  /** A host of the profile whose program expects a surface. */
+  host: id,
+  pairs: z
+    .array(
+      z.looseObject({
+        control: id,
+        /** The control of the surface that is expected, and its unit from 0. */
+        for: id,
+        unit: z.int().min(0).max(7).default(0),
+      }),
+    )
+    .max(500),
+});
+export type StandsIn = z.infer<typeof standsInSchema>;
+export type StandInPair = StandsIn['pairs'][number];
+
 /** A profile document. Fields that this version does not know are kept. */
 export const profileSchema = z
   .looseObject({
@@ -148,10 +166,11 @@ export const profileSchema = z
         label,
         roles: rolesSchema.optional(),
         onward: onwardSchema.optional(),
+        standsIn: standsInSchema.optional(),
       }),
     ),
     surfaceOrder: z.array(id).max(16),
-    hosts: z.record(id, z.looseObject({ id, model: id, label })),
+    hosts: z.record(id, z.looseObject({ id, model: hostModelIdSchema, label })),
     hostOrder: z.array(id).max(8),
     layers: z.record(id, layerSchema),
     layerOrder: z.array(id).min(1).max(64),

@@ -1,15 +1,16 @@
-import { NOTE_ON } from '@rondo/core/wire';
-import { MAX_VALUE_BYTES, type Sender } from '@rondo/core/surface';
+import { NOTE_ON, type Template } from '@rondo/core/wire';
+import { MAX_VALUE_BYTES, readTextRule, type RulePiece, type Sender } from '@rondo/core/surface';
 import type { BankWindow } from './bank.js';
 import { Know, type Beliefs } from './beliefs.js';
 import type { Causes } from './causes.js';
+import { Fingers } from './fingers.js';
 import type { Layers } from './layers.js';
 import type { Matcher } from './matcher.js';
 import { Notes } from './notes.js';
 import type { Outbox } from './outbox.js';
 import { Moves, type Plan, type Run } from './plan.js';
 import { NOTHING } from './shaper.js';
-import { A, B, Op, S, type Tables } from './tables.js';
+import { A, B, Op, P, S, type Tables } from './tables.js';
 import { T, type Takeovers } from './takeover.js';
 import { Stop, type RoundLog } from './trace.js';
 
@@ -53,7 +54,8 @@ export interface Ground {
   readonly register: Float64Array;
   readonly log: RoundLog | null;
   readonly now: number;
-  readonly holdOff: boolean;
+  /** Nothing reaches a host. */
+  readonly silent: boolean;
   /** The message that has come in: a short one, or SysEx in a stretch of bytes. */
   readonly packed: number;
   readonly incoming: Uint8Array | null;
@@ -68,6 +70,10 @@ export interface Ground {
   changed(slot: number): void;
   /** What outputs show is to be worked out anew. */
   aimAnew(): void;
+  /** The text that a rule gives now, 7-bit safe. */
+  textBy(rule: readonly RulePiece[], part: number): string;
+  /** The time now, µs, in its first place. */
+  readonly clock: Float64Array;
 }
 
 /** What bindings do when they count, and what they hold until they are let go. One for each plan. */
@@ -88,6 +94,11 @@ export class Acts {
   /** How many actions hold each slot. */
   private readonly slotHolds: Uint8Array;
   private readonly scratch = new Uint8Array(MAX_VALUE_BYTES);
+  private readonly textRules = new Map<number, readonly RulePiece[]>();
+  /** Fingers on faders, as hosts are told of them. */
+  readonly fingers: Fingers;
+  /** Slot that the finger on each part is told of; −1 for none. */
+  private readonly fingerAt: Int32Array;
 
   constructor(private readonly ground: Ground) {
     this.plan = ground.plan;
@@ -103,8 +114,49 @@ export class Acts {
     this.notes = new Notes(this.plan.links.length);
     this.actHeld = new Int32Array(this.plan.actions.length).fill(HOLDS_NOTHING);
     this.slotHolds = new Uint8Array(this.plan.slots.length);
+    this.fingerAt = new Int32Array(this.plan.parts.length).fill(NEVER);
+    this.fingers = new Fingers(this.plan.slots.length, (slot, on) => {
+      this.event(slot, on ? 1 : 0);
+      this.ground.willVersion++;
+    });
   }
 
+  /** Takes over the fingers that lie on the same slots and parts of another plan. */
+  carryFingers(
+    from: Acts,
+    slotOf: (slot: number) => number,
+    partOf: (part: number) => number,
+  ): void {
+    for (const slot of from.fingers.touched()) {
+      const to = slotOf(slot);
+      if (to >= 0) this.fingers.carry(to, from.fingers, slot);
+    }
+    from.fingerAt.forEach((slot, part) => {
+      const to = slot < 0 ? NEVER : slotOf(slot);
+      if (to >= 0 && partOf(part) >= 0) this.fingerAt[partOf(part)] = to;
+    });
+  }
+
+  /** A finger has come to a fader, whose binding is given, or has gone. */
+  finger(part: number, binding: number, on: boolean): void {
+    if (this.fingerAt[part] >= 0) this.fingers.lift(this.fingerAt[part]);
+    this.fingerAt[part] = NEVER;
+    if (!on || binding < 0 || this.ground.silent) return;
+    const { acts, bindings, slots } = this.tables;
+    const action = bindings[binding * B.Width + B.Shown];
+    if (action < 0) return;
+    const at = action * A.Width;
+    const slot = this.matcher.slotAt(
+      acts[at + A.Base],
+      acts[at + A.Offset],
+      acts[at + A.Strips],
+      this.ground.bankOf(part),
+    );
+    const touch = slot < 0 ? NEVER : slots[slot * S.Width + S.Touch];
+    if (touch < 0) return;
+    this.fingerAt[part] = touch;
+    this.fingers.press(touch);
+  }
   /** Whether an action of a run holds something. */
   holds({ first, count }: Run): boolean {
     for (let action = first; action < first + count; action++)
@@ -268,9 +320,10 @@ export class Acts {
     const { know } = this.beliefs;
     const log = part >= 0 ? this.ground.log : null;
     if (log) log.reached(part, slot, this.beliefs.value, slot);
+    if (slots[slot * S.Width + S.Taps] === 1 && this.tap(part, action, op, moves, slot)) return;
     if (!this.want(part, action, op, moves, slot)) return;
     const r = this.register;
-    if (this.ground.holdOff) {
+    if (this.ground.silent) {
       this.stop(part, Stop.HeldOff);
       return;
     }
@@ -279,6 +332,7 @@ export class Acts {
       this.stop(part, Stop.StateUnknown);
       return;
     }
+    this.moveFinger(part, slot);
     if (!this.send(slot)) {
       this.stop(
         part,
@@ -293,6 +347,65 @@ export class Acts {
     }
     if (acts[at + A.Group] >= 0 && r[R.Wanted] >= 0.5) this.exclude(action, slot);
     if (log) log.shaped[part] = r[R.Wanted];
+  }
+
+  /** What moves a function is touched while it moves, where a host wants to know and no finger is felt. */
+  private moveFinger(part: number, slot: number): void {
+    const touch = this.tables.slots[slot * S.Width + S.Touch];
+    if (touch < 0 || part < 0 || this.tables.parts[part * P.Width + P.Partner] >= 0) return;
+    this.fingers.moved(touch, this.ground.clock);
+  }
+
+  /**
+   * Holds a key of a host down for as long as what drives it is pressed. What only sets or turns its state over taps
+   * it.
+   * @returns false where the key is to be tapped, if at all
+   */
+  private tap(part: number, action: number, op: Op, moves: Moves, slot: number): boolean {
+    const r = this.register;
+    const isPress = moves === Moves.Press || moves === Moves.Touch;
+    const holds = op === Op.Momentary || (op === Op.Follow && isPress);
+    if (!holds && op !== Op.Follow) return false;
+    if (this.ground.silent) {
+      this.stop(part, Stop.HeldOff);
+      return true;
+    }
+    const down = holds || r[R.Value] >= 0.5;
+    const wasDown = this.slotHolds[slot] > 0;
+    if (!holds && down === wasDown) return true;
+    if (moves === Moves.Relative) return false;
+    if (this.actHeld[action] === slot && down) return true;
+    if (down && !wasDown && !this.event(slot, 1)) {
+      this.stop(part, this.isOpen(slot) ? Stop.Busy : Stop.HostClosed);
+      return true;
+    }
+    if (!down) {
+      this.letGo(action);
+      return true;
+    }
+    this.actHeld[action] = slot;
+    this.slotHolds[slot]++;
+    this.ground.willVersion++;
+    if (this.ground.log && part >= 0) this.ground.log.shaped[part] = 1;
+    // A host's change has nobody to let go of it.
+    if (part < 0) this.letGo(action);
+    return true;
+  }
+
+  private isOpen(slot: number): boolean {
+    return this.ground.outboxes[this.tables.slots[slot * S.Width + S.Link]].open;
+  }
+
+  /** Tells a host a value of a slot as an event, which is never left out; false where it cannot go. */
+  private event(slot: number, value: number): boolean {
+    const { slots } = this.tables;
+    const link = slots[slot * S.Width + S.Link];
+    const local = slots[slot * S.Width + S.Local];
+    const box = this.ground.outboxes[link];
+    if (!box.open) return false;
+    const sender = this.senders[link];
+    const length = sender.write(local, sender.wire(local, value), this.scratch, 0);
+    return length === 0 || box.pushEvent(this.scratch, 0, length);
   }
 
   /** Works out what a function is to be told, into the register; false where it is told nothing. */
@@ -316,7 +429,7 @@ export class Acts {
         return true;
       case Op.Nudge:
         r[R.Wanted] = r[R.Value];
-        return true;
+        return moves !== Moves.Absolute || part < 0 || this.ticksMoved(action);
       case Op.Step:
         return this.stepOn(part, action, moves, slot);
       default:
@@ -327,6 +440,16 @@ export class Acts {
         if (moves !== Moves.Absolute || part < 0 || know[slot] === Know.Unknown) return true;
         return this.takeOver(part, action, slot);
     }
+  }
+
+  /** What stands at a place turns by the ticks that lie between it and the place before; false where there are none. */
+  private ticksMoved(action: number): boolean {
+    const r = this.register;
+    if (r[R.Before] < 0) return false;
+    const step = this.tables.actStep[action];
+    const ticks = Math.round(r[R.Value] / step) - Math.round(r[R.Before] / step);
+    r[R.Wanted] = ticks;
+    return ticks !== 0;
   }
 
   /** A press, or a tick, goes on by whole steps; at the end it stops, or begins anew. */
@@ -425,7 +548,7 @@ export class Acts {
   private playNotes(part: number, action: number): void {
     const { action: said, link } = this.plan.actions[action];
     if (said.do !== 'notes' || this.actHeld[action] === HOLDS_NOTES) return;
-    if (this.ground.holdOff) {
+    if (this.ground.silent) {
       this.stop(part, Stop.HeldOff);
       return;
     }
@@ -447,7 +570,7 @@ export class Acts {
 
   private sendMessage(part: number, action: number): void {
     const { message, link } = this.plan.actions[action];
-    if (this.ground.holdOff) {
+    if (this.ground.silent) {
       this.stop(part, Stop.HeldOff);
       return;
     }
@@ -458,6 +581,10 @@ export class Acts {
     }
     if (message) {
       const { bytes, value, high, low } = message;
+      if (message.text >= 0) {
+        this.sendText(part, action, message);
+        return;
+      }
       const share = Math.max(0, Math.min(1, this.register[R.Value]));
       this.scratch.set(bytes);
       if (value >= 0) this.scratch[value] = Math.round(share * 127);
@@ -468,6 +595,21 @@ export class Acts {
     } else if (this.ground.incoming)
       box.pushEvent(this.ground.incoming, this.ground.incomingFrom, this.ground.incomingTo);
     else if (part >= 0) this.pushPacked(link, this.ground.packed);
+  }
+
+  /** Sends a message with a text in the place of one of its bytes, cut to what a message may hold. */
+  private sendText(part: number, action: number, { bytes, text }: Template): void {
+    const { action: said, link } = this.plan.actions[action];
+    if (said.do !== 'send') return;
+    let rule = this.textRules.get(action);
+    if (!rule) this.textRules.set(action, (rule = readTextRule(said.text ?? '')));
+    const room = this.scratch.length - bytes.length + 1;
+    const shown = this.ground.textBy(rule, part).slice(0, room);
+    this.scratch.set(bytes.subarray(0, text));
+    for (let i = 0; i < shown.length; i++) this.scratch[text + i] = shown.charCodeAt(i) & 0x7f;
+    this.scratch.set(bytes.subarray(text + 1), text + shown.length);
+    const length = bytes.length - 1 + shown.length;
+    if (!this.ground.outboxes[link].pushEvent(this.scratch, 0, length)) this.stop(part, Stop.Busy);
   }
 
   /** Releases what a run of actions holds. */
@@ -487,6 +629,8 @@ export class Acts {
 
   /** Releases all that is held. */
   letGoOfAll(): void {
+    this.fingers.liftAll();
+    this.fingerAt.fill(NEVER);
     this.letGoOfRun({ first: 0, count: this.actHeld.length });
   }
 
@@ -513,6 +657,10 @@ export class Acts {
     if (this.slotHolds[held] > 0) this.slotHolds[held]--;
     // Another control still holds the same.
     if (this.slotHolds[held] > 0) return;
+    if (slots[held * S.Width + S.Taps] === 1) {
+      this.event(held, 0);
+      return;
+    }
     if (op === Op.FlagHold) this.setOwn(held, false);
     else {
       this.register[R.Wanted] = shapers[action].low;
@@ -581,6 +729,8 @@ export class Acts {
     const flips = slots[at + S.Flips] === 1;
     if (flips) {
       if (know[slot] !== Know.Unknown && value >= 0.5 === believed[slot] >= 0.5) return true;
+      // What it does is for its lamp to tell.
+      if (slots[at + S.Taps] === 1) return this.event(slot, 1) && this.event(slot, 0);
       wire = sender.wire(local, 1);
     }
     if (slots[at + S.Continuous] !== 0) box.mark(local, 0);
@@ -590,7 +740,9 @@ export class Acts {
     }
     this.beliefs.sentWire[slot] = wire;
     if (this.causes.running !== 0) this.causes.told(slot, this.ground.now);
-    // A trigger or a nudge leaves no state behind; what was turned over blindly is as unknown as before.
+    // What turns tells by its ring where it stands, and ticks are no place.
+    if (slots[at + S.Nudge] === 1) return true;
+    // A trigger leaves no state behind; what was turned over blindly is as unknown as before.
     if (slots[at + S.Reports] === 0 && !(flips && know[slot] !== Know.Unknown)) return true;
     if (flips && know[slot] === Know.Unknown) return true;
     this.beliefs.assume(slot, this.register, R.Wanted);
@@ -628,6 +780,12 @@ export class Acts {
       const length = sender.write(local, sender.wire(local, shapers[action].low), this.scratch, 0);
       bytes.push(...this.scratch.subarray(0, length));
     });
+    for (const slot of this.fingers.touched()) {
+      if (slots[slot * S.Width + S.Link] !== link) continue;
+      const local = slots[slot * S.Width + S.Local];
+      const length = sender.write(local, sender.wire(local, 0), this.scratch, 0);
+      bytes.push(...this.scratch.subarray(0, length));
+    }
     return Uint8Array.from([...bytes, ...this.notes.silence(link)]);
   }
 

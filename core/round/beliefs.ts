@@ -20,6 +20,8 @@ export class Beliefs {
   /** {@link Know} of each. */
   readonly know: Uint8Array;
   readonly text: string[];
+  /** What came with the value: a ring's form and centre lamp, a meter's overload; −1 for nothing. */
+  readonly aux: Int8Array;
   /** The whole number that was last sent for a value. */
   readonly sentWire: Int32Array;
   /** When something in doubt is to be believed after all, µs; Infinity where nothing is. */
@@ -39,6 +41,7 @@ export class Beliefs {
     this.value = new Float64Array(slots);
     this.know = new Uint8Array(slots);
     this.text = new Array<string>(slots).fill('');
+    this.aux = new Int8Array(slots).fill(-1);
     this.sentWire = new Int32Array(slots);
     this.sentAt = new Float64Array(slots).fill(-DOUBT);
     this.heard = new Float64Array(slots).fill(NOTHING_HEARD);
@@ -51,6 +54,7 @@ export class Beliefs {
     this.value[slot] = from.value[fromSlot];
     this.know[slot] = from.know[fromSlot];
     this.text[slot] = from.text[fromSlot];
+    this.aux[slot] = from.aux[fromSlot];
     this.sentWire[slot] = from.sentWire[fromSlot];
     this.sentAt[slot] = from.sentAt[fromSlot];
     if (from.isDoubted[fromSlot] !== 0) this.doubt(slot, from.heard[fromSlot]);
@@ -123,6 +127,7 @@ export class Beliefs {
   forget(slot: number): void {
     this.know[slot] = Know.Unknown;
     this.text[slot] = '';
+    this.aux[slot] = -1;
     this.heard[slot] = NOTHING_HEARD;
   }
 }

@@ -1,4 +1,12 @@
-import { SELECTED, addressOf, slotsOf, valueOfChoice, type HostFunction } from '@rondo/core/host';
+import {
+  SELECTED,
+  addressOf,
+  expectedPart,
+  slotsOf,
+  valueOfChoice,
+  type HostFunction,
+  type Slot,
+} from '@rondo/core/host';
 import {
   GESTURES,
   type Action,
@@ -41,6 +49,7 @@ import {
   KIND_BITS,
   Moves,
   Shows,
+  hostLinkKey,
   partKey,
   type ActionPlan,
   type Aim,
@@ -231,12 +240,17 @@ class Compiler {
         label,
         model: surface.id,
         surface,
+        host: null,
         bytesPerSecond: surface.device.bytesPerSecond,
         receiver,
         sender: senders[0],
         senders,
         played: playedNotes(roles),
         ask: null,
+        unit: 0,
+        desk: surface.device.desk ?? null,
+        first: firstOut,
+        count: outputs.length - firstOut,
         clock: roles?.clock ?? false,
         onward: null,
       });
@@ -246,7 +260,7 @@ class Compiler {
     this.joinOnward(surfaces.map(({ id }) => id));
     const focuses = this.focuses();
 
-    const { bindings, causes, candidates } = this.bindings(surfaces, inputs, partIndex);
+    const { bindings, causes, candidates, shown } = this.bindings(surfaces, inputs, partIndex);
     const layers = this.layers(surfaces);
     const displays = new Map<string, number>();
     outputs.forEach(({ surfaceId, control, part }, out) => {
@@ -285,7 +299,7 @@ class Compiler {
         strips.set(key, { [control.kind]: control.id, ...strips.get(key) });
       }
     const bound = new Set([...candidates.keys()].map((part) => inputs[part]));
-    const shownAt = this.showings(bindings, outIndex);
+    const shownAt = this.showings(bindings, outIndex, shown);
     const outs = outputs.map(({ link, surfaceId, control, part }, index): OutPlan => {
       const at = (controlId: string | undefined, input: InputPart): number | undefined => {
         const found =
@@ -348,6 +362,7 @@ class Compiler {
       if (!model) continue;
       const link = this.links.length;
       const first = this.slots.length;
+      const units = model.units?.length ?? 1;
       this.linkIndex.set(`host:${id}`, link);
       this.hostStrips.set(id, model.strips.length);
       const slots = slotsOf(model);
@@ -363,7 +378,7 @@ class Compiler {
         this.slots.push({
           key: `${id}/${slot.address}`,
           address: slot.address,
-          link,
+          link: link + slot.unit,
           local,
           fn: slot.fn,
           law: slot.fn.law,
@@ -372,10 +387,13 @@ class Compiler {
           settable: slot.set !== undefined,
           reports: slot.report !== undefined,
           flips: slot.fn.flips ?? false,
+          taps: slot.fn.taps ?? false,
+          touch:
+            slot.fn.touch === undefined ? -1 : (at.get(addressOf(slot.fn.touch, slot.strip)) ?? -1),
           armed: armed !== undefined && slots[armed - first].exists ? armed : -1,
           waits:
             waits === undefined || !choices
-              ? -1
+              ? (slot.fn.blinkAt ?? -127) / 127
               : valueOfChoice(choices.length, choices.indexOf(waits)),
           // The same strip's, else the host's own.
           needs:
@@ -388,23 +406,32 @@ class Compiler {
         });
       });
       const before = new Array<undefined>(first).fill(undefined);
-      const sender = new Sender(slots.map((slot) => slot.set));
-      this.links.push({
-        key: `host:${id}`,
-        kind: 'host',
-        id,
-        label,
-        model: modelId,
-        surface: null,
-        bytesPerSecond: model.bytesPerSecond,
-        receiver: new Receiver([...before, ...slots.map((slot) => slot.report)]),
-        sender,
-        senders: [sender],
-        played: null,
-        ask: model.ask ? Uint8Array.from(model.ask) : null,
-        clock: false,
-        onward: null,
-      });
+      for (let unit = 0; unit < units; unit++) {
+        const its = (slot: Slot, pattern: Pattern | undefined) =>
+          slot.unit === unit ? pattern : undefined;
+        const sender = new Sender(slots.map((slot) => its(slot, slot.set)));
+        this.links.push({
+          key: hostLinkKey(id, unit),
+          kind: 'host',
+          id,
+          label: unit === 0 ? label : `${label}, unit ${unit + 1}`,
+          model: modelId,
+          surface: null,
+          host: model,
+          bytesPerSecond: model.bytesPerSecond,
+          receiver: new Receiver([...before, ...slots.map((slot) => its(slot, slot.report))]),
+          sender,
+          senders: [sender],
+          played: null,
+          ask: model.ask && unit === 0 ? Uint8Array.from(model.ask) : null,
+          unit,
+          desk: model.desk ? (unit === 0 ? 'main' : 'extender') : null,
+          first,
+          count: slots.length,
+          clock: false,
+          onward: null,
+        });
+      }
     }
   }
 
@@ -423,6 +450,8 @@ class Compiler {
         settable: true,
         reports: true,
         flips: false,
+        taps: false,
+        touch: -1,
         needs: -1,
         armed: -1,
         waits: -1,
@@ -667,6 +696,7 @@ class Compiler {
     partIndex: ReadonlyMap<string, number>,
   ) {
     const bindings: BindingPlan[] = [];
+    const base = new Set<number>();
     const causes: CausePlan[] = [];
     const hangings: Hanging[] = [];
     const surfaceOf = new Map(surfaces.map(({ id, surface }) => [id, surface]));
@@ -699,8 +729,16 @@ class Compiler {
       const kind = feelKindOf(inputs[part].control, surface.device.takes);
       hangings.push({ binding, layer, part, kind, surfaceFeel: surface.feel?.[kind] });
     }
+    const own = hangings.length;
+    const standing = this.standIns(surfaceOf);
+    for (const { binding, surface } of standing.bindings) {
+      const { control: ref } = binding as Required<Pick<Binding, 'control'>>;
+      const part = partIndex.get(partKey(ref.surface, ref.control, ref.part)) ?? -1;
+      const kind = feelKindOf(inputs[part].control, surface.device.takes);
+      hangings.push({ binding, layer: 0, part, kind, surfaceFeel: surface.feel?.[kind] });
+    }
     const candidates = new Map<number, number[][]>();
-    for (const { binding, layer, part, kind, surfaceFeel } of hangings) {
+    for (const [at, { binding, layer, part, kind, surfaceFeel }] of hangings.entries()) {
       const of = { binding: binding.id, layer: binding.layer };
       const feel = this.feel(kind, surfaceFeel, binding);
       const when = this.when(binding.when, of);
@@ -711,6 +749,7 @@ class Compiler {
       const other = (fn: string) =>
         target && action?.aim?.strips !== FOCUS ? this.aim(target.host, fn, target.scope) : null;
       const index = bindings.length;
+      if (at >= own) base.add(index);
       // Written out, and not spread: a spread makes the slower kind of object, and there are thousands.
       bindings.push({
         first: run.first,
@@ -748,6 +787,8 @@ class Compiler {
     }
     const rank = (index: number): number => {
       const { layer, when } = bindings[index];
+      // What stands in for another surface lies under all that is bound by itself.
+      if (base.has(index)) return -1;
       return layer * 2 + (when.length > 0 ? 1 : 0);
     };
     for (const lists of candidates.values())
@@ -755,8 +796,8 @@ class Compiler {
         if (list.length < 2) continue;
         // The order within a layer is the profile's: sorting keeps it.
         list.sort((a, b) => rank(b) - rank(a));
-        if (!list.some((index) => this.profile.bindings[bindings[index].id].pinned)) continue;
-        const isPinned = (index: number) => this.profile.bindings[bindings[index].id].pinned;
+        if (!list.some((index) => this.isPinned(bindings[index]))) continue;
+        const isPinned = (index: number) => this.isPinned(bindings[index]);
         const takes = (index: number) => bindings[index].shows?.strips === FOCUS;
         const at = list.findIndex(takes);
         if (at < 0) continue;
@@ -764,7 +805,84 @@ class Compiler {
         const rest = list.filter((index) => !pinned.includes(index));
         list.splice(0, list.length, ...rest.slice(0, at), ...pinned, ...rest.slice(at));
       }
-    return { bindings, causes, candidates };
+    return { bindings, causes, candidates, shown: standing.shown };
+  }
+
+  private isPinned({ id }: BindingPlan): boolean {
+    return Object.hasOwn(this.profile.bindings, id) && this.profile.bindings[id].pinned === true;
+  }
+
+  /**
+   * What surfaces do that stand in for others: a binding for each part that the hand moves, below all of the user's
+   * own, and what is shown where no part of the control moves it.
+   */
+  private standIns(surfaceOf: ReadonlyMap<string, Surface>): {
+    bindings: { readonly binding: Binding; readonly surface: Surface }[];
+    shown: { readonly out: string; readonly aim: Aim }[];
+  } {
+    const bindings: { binding: Binding; surface: Surface }[] = [];
+    const shown: { out: string; aim: Aim }[] = [];
+    const [layer] = this.profile.layerOrder;
+    for (const [id, surface] of surfaceOf) {
+      const { standsIn, label } = this.profile.surfaces[id];
+      if (!standsIn) continue;
+      const { host } = standsIn;
+      const model = Object.hasOwn(this.profile.hosts, host)
+        ? this.library.host(this.profile.hosts[host].model)
+        : undefined;
+      if (!model?.expects) {
+        const why = `${label} stands in for a surface, but ${this.hostName(host)} expects none.`;
+        this.say({ binding: '', layer, what: 'function', why });
+        continue;
+      }
+      for (const { control: own, for: other, unit } of standsIn.pairs) {
+        const control = surface.controls.find((one) => one.id === own);
+        const meant = (part: InputPart | OutputPart) => {
+          const found = expectedPart(model, unit, other, part);
+          const scope: Scope | null = !found
+            ? null
+            : found.strip < 0
+              ? { kind: 'host' }
+              : { kind: 'fixed', strip: found.strip };
+          return found && scope ? { fn: found.fn, scope } : null;
+        };
+        const moved = control ? inputsOf(surface, control).filter((part) => part !== 'touch') : [];
+        const found = [...moved, ...(control ? outputsOf(surface, control) : [])].some(meant);
+        if (!control || !found) {
+          const why = `${label} has no ${own} that could be ${other} of ${model.name}.`;
+          this.say({ binding: '', layer, what: 'control', why });
+          continue;
+        }
+        for (const part of moved) {
+          const target = meant(part);
+          if (!target) continue;
+          const binding: Binding = {
+            id: `${STANDS_IN}${id}:${own}:${part}`,
+            layer,
+            control: { surface: id, control: own, part },
+            actions: [
+              {
+                do: 'function',
+                host,
+                function: target.fn,
+                scope: target.scope,
+                behaviour: 'follow',
+              },
+            ],
+          };
+          bindings.push({ binding, surface });
+        }
+        for (const part of outputsOf(surface, control)) {
+          const follows = part === 'motor' || part === 'ring' ? 'value' : 'push';
+          const isMoved = moved.includes(follows) && meant(follows) !== null;
+          if (isMoved && (part === 'motor' || part === 'ring' || part === 'light')) continue;
+          const target = meant(part);
+          const aim = target && this.aim(host, target.fn, target.scope);
+          if (aim) shown.push({ out: partKey(id, own, part), aim });
+        }
+      }
+    }
+    return { bindings, shown };
   }
 
   /** How a binding feels; worked out once for all that say nothing of their own. */
@@ -820,42 +938,55 @@ class Compiler {
   private showings(
     bindings: BindingPlan[],
     outIndex: ReadonlyMap<string, number>,
+    standing: readonly { readonly out: string; readonly aim: Aim }[],
   ): Map<number, ShownHere[]> {
     const shownAt = new Map<number, ShownHere[]>();
+    const add = (out: number, shown: ShownHere) =>
+      shownAt.set(out, [...(shownAt.get(out) ?? []), shown]);
+    const showing = (
+      id: string,
+      layer: number,
+      aim: Aim,
+      of: Pick<BindingPlan, 'when' | 'showsName' | 'showsMeter' | 'returns'>,
+    ): BindingPlan => ({
+      ...of,
+      first: 0,
+      count: 0,
+      id,
+      layer,
+      part: -1,
+      gesture: G.Press,
+      passOn: false,
+      shows: aim,
+      shown: -1,
+      lit: [0.5, Infinity],
+      usual: this.usualOf(aim),
+    });
     for (const key of this.profile.showingOrder) {
-      const showing = this.profile.showings[key];
-      const of = { binding: '', layer: showing.layer, showing: key };
-      const layer = this.layerIndex.get(showing.layer);
-      const when = this.when(showing.when, of);
-      const aim = this.targetAim(showing.shows, of);
+      const shows = this.profile.showings[key];
+      const of = { binding: '', layer: shows.layer, showing: key };
+      const layer = this.layerIndex.get(shows.layer);
+      const when = this.when(shows.when, of);
+      const aim = this.targetAim(shows.shows, of);
       if (layer === undefined)
         this.say({ ...of, what: 'layer', why: 'A showing is on a layer that is not there.' });
       if (layer === undefined || when === null || !aim) continue;
-      const target = 'host' in showing.shows ? showing.shows : null;
+      const target = 'host' in shows.shows ? shows.shows : null;
       const other = (fn: string) =>
         target && aim.strips !== FOCUS
           ? this.aim(target.host as string, fn, target.scope as Scope)
           : null;
       const binding = bindings.length;
-      bindings.push({
-        first: 0,
-        count: 0,
-        id: `showing:${key}`,
-        layer,
-        part: -1,
-        gesture: G.Press,
-        when,
-        passOn: false,
-        shows: aim,
-        showsName: other('name'),
-        showsMeter: other('meter'),
-        shown: -1,
-        lit: [0.5, Infinity],
-        usual: this.usualOf(aim),
-        returns: showing.returns,
-      });
-      const count = showing.on.length;
-      showing.on.forEach(({ surface, control, part }, at) => {
+      bindings.push(
+        showing(`showing:${key}`, layer, aim, {
+          when,
+          showsName: other('name'),
+          showsMeter: other('meter'),
+          returns: shows.returns,
+        }),
+      );
+      const count = shows.on.length;
+      shows.on.forEach(({ surface, control, part }, at) => {
         const out = outIndex.get(partKey(surface, control, part));
         if (out === undefined) {
           const where = Object.hasOwn(this.profile.surfaces, surface)
@@ -868,13 +999,22 @@ class Compiler {
           });
           return;
         }
-        const place = showing.spread === 'row' ? at : -1;
-        shownAt.set(out, [...(shownAt.get(out) ?? []), { binding, place, count }]);
+        const place = shows.spread === 'row' ? at : -1;
+        add(out, { binding, place, count });
       });
     }
     const rank = ({ binding }: ShownHere): number =>
       bindings[binding].layer * 2 + (bindings[binding].when.length > 0 ? 1 : 0);
     for (const list of shownAt.values()) list.sort((a, b) => rank(b) - rank(a));
+    // What stands in for another surface comes last.
+    for (const { out, aim } of standing) {
+      const at = outIndex.get(out);
+      if (at === undefined) continue;
+      const binding = bindings.length;
+      const of = { when: [], showsName: null, showsMeter: null, returns: AS_TOLD };
+      bindings.push(showing(`${STANDS_IN}${out}`, 0, aim, of));
+      add(at, { binding, place: -1, count: 1 });
+    }
     return shownAt;
   }
 
@@ -969,6 +1109,12 @@ class Compiler {
     });
   }
 }
+
+/** What ids of bindings begin with that nobody has made: a surface stands in for another. */
+const STANDS_IN = 'standsIn:';
+
+/** Texts are shown as the program writes them. */
+const AS_TOLD: ReturnSettings = { upper: '{value}', lower: '{value}' };
 
 const NO_SHOWINGS: readonly ShownHere[] = [];
 

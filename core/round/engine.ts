@@ -1,13 +1,24 @@
-import { CLOCK, START, SYSEX, StreamParser, type MessageSink } from '@rondo/core/wire';
-import { NO_MATCH, type Receiver, type Sender } from '@rondo/core/surface';
+import {
+  CLOCK,
+  IDENTITY_REQUEST,
+  START,
+  SYSEX,
+  StreamParser,
+  type MessageSink,
+} from '@rondo/core/wire';
+import { NO_AUX, NO_MATCH, type Receiver, type RulePiece, type Sender } from '@rondo/core/surface';
 import { Acts, R, type Ground } from './acts.js';
 import { BankWindow } from './bank.js';
 import { Beat } from './beat.js';
 import { Beliefs, Know } from './beliefs.js';
 import { Causes } from './causes.js';
+import { CableCheck } from './cable-check.js';
+import { Echo, Echoes } from './echoes.js';
 import { Gestures, type GestureSink } from './gestures.js';
+import { Greeting } from './greeting.js';
 import { Layers } from './layers.js';
 import { Matcher, NoMatch } from './matcher.js';
+import { Notices } from './notices.js';
 import { Outbox } from './outbox.js';
 import { G, KIND_BITS, Moves, type Plan } from './plan.js';
 import { OUT_PRIORITIES, Returns, type MotorTest, type Stage } from './returns.js';
@@ -94,6 +105,11 @@ export class Engine implements GestureSink, Ground, Stage {
   down = new Uint8Array(0);
   /** Touches select and show, but nothing reaches a host. */
   holdOff = false;
+  /** What has happened on links, for their owner to know. */
+  readonly notices: Notices;
+  private readonly greeting: Greeting;
+  /** Checks of cables and of programs that hear a device twice. */
+  readonly cables: CableCheck;
   /** Nothing that is touched acts at all, as while a control is being chosen. */
   choosing = false;
   /** After a panic no motor is driven until everything is repainted. */
@@ -145,6 +161,14 @@ export class Engine implements GestureSink, Ground, Stage {
   private grip = new Int32Array(0);
   /** What became of a part's press, so that its release goes the same way. */
   private fate = new Uint8Array(0);
+  /** Last messages that went out on each link, and whether its cable hears itself. */
+  private echoes: Echoes[] = [];
+  private deaf = new Uint8Array(0);
+  /** Presses of each part since a while ago, to know what goes round. */
+  private pressCount = new Uint8Array(0);
+  private pressFrom = new Float64Array(0);
+  /** Lamps that a host has lit and nothing shows, by link. */
+  private readonly unseen = new Map<string, Set<string>>();
   private conditionsStale = false;
   private targetsStale = false;
   /** Values on their way; see {@link R}. */
@@ -166,7 +190,21 @@ export class Engine implements GestureSink, Ground, Stage {
     this.plan = plan;
     this.tables = new Tables(plan);
     this.beliefs = new Beliefs(0, this.clock);
+    this.notices = new Notices(this.clock);
+    this.greeting = new Greeting(
+      this.notices,
+      (link, bytes) => this.outboxes[link].pushEvent(bytes, 0, bytes.length),
+      this,
+    );
+    this.cables = new CableCheck(this.notices, (link) =>
+      this.outboxes[link].pushEvent(IDENTITY_QUESTION, 0, IDENTITY_QUESTION.length),
+    );
     this.load(plan);
+  }
+
+  /** Nothing that is touched reaches a host. */
+  get silent(): boolean {
+    return this.holdOff || this.cables.isWatching;
   }
 
   get now(): number {
@@ -265,6 +303,8 @@ export class Engine implements GestureSink, Ground, Stage {
     this.movedAt = new Float64Array(partCount);
     this.grip = new Int32Array(partCount).fill(NO_GRIP);
     this.fate = new Uint8Array(partCount);
+    this.pressCount = new Uint8Array(partCount);
+    this.pressFrom = new Float64Array(partCount);
     const log = this.log ? new RoundLog(partCount) : null;
     const slotOf = new Map(was.slots.size === 0 ? [] : plan.slots.map((slot, i) => [slot.key, i]));
 
@@ -300,6 +340,15 @@ export class Engine implements GestureSink, Ground, Stage {
       const from = was.links.get(link.key);
       if (from !== undefined) this.acts.carryNotes(i, before.acts, from);
     });
+    if (!first) {
+      const partNow = new Map(plan.parts.map(({ key }, i) => [key, i]));
+      this.acts.carryFingers(
+        before.acts,
+        (slot) => slotOf.get(old.slots[slot].key) ?? NEVER,
+        (part) => partNow.get(old.parts[part].key) ?? NEVER,
+      );
+    }
+    this.unseen.clear();
     plan.parts.forEach((part, i) => {
       const from = was.parts.get(part.key);
       if (from === undefined) return;
@@ -362,16 +411,9 @@ export class Engine implements GestureSink, Ground, Stage {
     { inOpen, outboxes }: Before,
   ): number[] {
     const repaint: number[] = [];
-    const count = new Int32Array(plan.links.length);
-    const base = new Int32Array(plan.links.length).fill(-1);
-    const add = (link: number, i: number) => {
-      if (base[link] < 0) base[link] = i;
-      count[link]++;
-    };
-    plan.slots.forEach(({ link }, i) => {
-      if (link >= 0) add(link, i);
-    });
-    plan.outs.forEach(({ link }, i) => add(link, i));
+    const { deaf, echoes } = this;
+    this.deaf = Uint8Array.from(plan.links, ({ key }) => deaf[was.get(key) ?? -1] ?? 0);
+    this.echoes = plan.links.map(({ key }) => echoes[was.get(key) ?? -1] ?? new Echoes());
     this.inOpen = new Uint8Array(plan.links.length);
     this.inputs = plan.links.map((link, i) => {
       const from = was.get(link.key);
@@ -387,7 +429,7 @@ export class Engine implements GestureSink, Ground, Stage {
         same && !edited
           ? outboxes[from]
           : new Outbox(
-              count[i],
+              link.count,
               link.kind === 'host' ? 1 : OUT_PRIORITIES,
               1_000_000 / link.bytesPerSecond,
             );
@@ -397,12 +439,15 @@ export class Engine implements GestureSink, Ground, Stage {
         box.unacknowledgedLimit = outboxes[from].unacknowledgedLimit;
         repaint.push(i);
       }
-      const firstItem = base[i];
+      const firstItem = link.first;
       this.renders[i] =
         link.kind === 'host'
           ? (item, buffer, at) => this.acts.renderSlot(firstItem + item, buffer, at)
           : (item, buffer, at) => this.returns.render(firstItem + item, buffer, at);
-      this.writes[i] = (bytes, start, end) => this.output(i, bytes, start, end, this.now);
+      this.writes[i] = (bytes, start, end) => {
+        this.echoes[i].sent(bytes, start, end, this.clock);
+        this.output(i, bytes, start, end, this.now);
+      };
       return box;
     });
     return repaint;
@@ -446,7 +491,8 @@ export class Engine implements GestureSink, Ground, Stage {
     if (this.inOpen[link] === (open ? 1 : 0)) return;
     this.inOpen[link] = open ? 1 : 0;
     this.inputs[link].parser.reset();
-    if (open) this.askHost(link);
+    this.hearAgain(link);
+    if (open) this.meet(link);
     else if (this.plan.links[link].kind === 'host') this.forgetHost(link);
     else this.letGoOfSurface(link);
     this.pump();
@@ -460,9 +506,26 @@ export class Engine implements GestureSink, Ground, Stage {
     if (box.open === open) return;
     box.clear();
     box.open = open;
-    if (open && this.plan.links[link].kind === 'host') this.askHost(link);
+    this.hearAgain(link);
+    if (open) this.meet(link);
+    else this.greeting.end(link, this.plan.links[link]);
     if (open) this.returns.repaint(link);
     this.pump();
+  }
+
+  /** A cable may be another one now: what it was found to do is forgotten. */
+  private hearAgain(link: number): void {
+    this.deaf[link] = 0;
+    this.echoes[link].forget();
+    this.notices.forget(this.plan.links[link].key, ['hearsItself', 'cycle', 'cable']);
+  }
+
+  /** Both ways of a link are open: a host is asked what it knows, a desk who it is. */
+  private meet(link: number): void {
+    if (!this.inOpen[link] || !this.outboxes[link].open) return;
+    const { kind } = this.plan.links[link];
+    if (kind === 'host') this.askHost(link);
+    else this.greeting.begin(link, this.plan.links[link], this.now);
   }
 
   /** Lets an output leave out repeated status bytes: only where nothing but a wire is behind it. */
@@ -516,8 +579,10 @@ export class Engine implements GestureSink, Ground, Stage {
     this.down[part] = 0;
     const { parts } = this.tables;
     const at = part * P.Width;
-    if (parts[at + P.Moves] === Moves.Touch && parts[at + P.Partner] >= 0)
+    if (parts[at + P.Moves] === Moves.Touch && parts[at + P.Partner] >= 0) {
       this.grip[parts[at + P.Partner]] = NO_GRIP;
+      this.acts.finger(parts[at + P.Partner], NEVER, false);
+    }
     if (parts[at + P.Motor] >= 0) this.returns.markOut(parts[at + P.Motor]);
   }
 
@@ -526,7 +591,10 @@ export class Engine implements GestureSink, Ground, Stage {
     this.now = t;
     if (this.inOpen[link] === 0) return;
     if (this.gestures.deadline <= t) this.gestures.advance(t);
-    this.inputs[link].parser.feed(bytes, from, to);
+    const { parser } = this.inputs[link];
+    const broken = parser.skipped.brokenSysex;
+    parser.feed(bytes, from, to);
+    if (parser.skipped.brokenSysex !== broken) this.brokenOff(link);
     this.pump();
   }
 
@@ -536,6 +604,9 @@ export class Engine implements GestureSink, Ground, Stage {
     if (t >= this.beliefs.deadline) this.beliefs.resolve(t, (slot) => this.reported(slot));
     if (t >= this.gestures.deadline) this.gestures.advance(t);
     if (t >= this.returns.deadline) this.returns.advance();
+    if (t >= this.acts.fingers.deadline) this.acts.fingers.advance(t);
+    if (t >= this.greeting.deadline) this.greeting.advance(t, this.plan.links);
+    if (t >= this.cables.deadline) this.cables.advance(t, this.plan.links);
     this.refresh(t);
     this.pump();
   }
@@ -557,6 +628,7 @@ export class Engine implements GestureSink, Ground, Stage {
   /** When {@link advance} is needed next, µs; Infinity where it is not. */
   nextDeadline(): number {
     let next = Math.min(this.beliefs.deadline, this.returns.deadline, this.gestures.deadline);
+    next = Math.min(next, this.acts.fingers.deadline, this.greeting.deadline, this.cables.deadline);
     for (const box of this.outboxes) next = Math.min(next, box.deadline);
     return next;
   }
@@ -595,16 +667,28 @@ export class Engine implements GestureSink, Ground, Stage {
 
   /** @internal called by the link's parser */
   onShort(link: number, packed: number): void {
+    if (this.deaf[link] !== 0) return;
     if (packed >= CLOCK && packed <= 0xff) this.onClock(link, packed);
     const receiver = this.receivers[link];
     const target = receiver.accept(packed);
     if (this.paged[link] && receiver.page !== this.pages[link]) this.turnPage(link, receiver.page);
+    const echo = (packed & 0xff) < 0xf0 ? this.echoes[link].came(packed, this.clock) : Echo.None;
     if (!this.isSurface[link]) {
-      if (target >= 0) {
-        this.register[R.Value] = receiver.value;
-        this.onReport(target);
+      // A program may well send back what it was told; what it never sends by itself is an echo.
+      if (target < 0) {
+        if (target === NO_MATCH && echo === Echo.Loop) this.deafen(link);
+        return;
       }
+      this.fromHost(target, receiver);
       return;
+    }
+    if (echo !== Echo.None && target >= 0) {
+      // A motor that tells where it has gone is no hand.
+      if (this.tables.parts[target * P.Width + P.Motor] >= 0) return;
+      if (echo === Echo.Loop) {
+        this.deafen(link);
+        return;
+      }
     }
     this.packed = packed;
     this.incoming = null;
@@ -621,8 +705,107 @@ export class Engine implements GestureSink, Ground, Stage {
     if (this.onward[link] >= 0 && fate !== Fate.Consumed) this.passOn(link, packed, fate);
   }
 
+  /** What comes in is what goes out: nothing that comes is taken any more. */
+  private deafen(link: number): void {
+    const { key, label, kind } = this.plan.links[link];
+    this.deaf[link] = 1;
+    this.notices.say(
+      'hearsItself',
+      key,
+      `What Rondo sends to ${label} comes straight back: the cable hears itself${kind === 'host' ? ', or the program passes on what it hears' : ''}. Rondo takes nothing more from there until you choose another cable for one of the two directions.`,
+    );
+    if (kind === 'host') this.forgetHost(link);
+    else this.letGoOfSurface(link);
+  }
+
+  /** A text or another SysEx was broken off in the middle. */
+  private brokenOff(link: number): void {
+    const { key, label } = this.plan.links[link];
+    this.notices.say(
+      'brokenText',
+      key,
+      `${label} broke off a SysEx message in the middle. It was left out; what stood there before stays.`,
+      false,
+    );
+  }
+
+  /** A host has told a value, a character of its time, or a meter's overload. */
+  private fromHost(slot: number, receiver: Receiver): void {
+    if (receiver.cell >= 0) {
+      this.onText(slot, receiver.textAt(slot));
+      return;
+    }
+    const { aux } = receiver;
+    if (aux !== NO_AUX || this.beliefs.aux[slot] !== NO_AUX) {
+      const isMeter = this.plan.slots[slot].fn.kind === 'meter';
+      if (!isMeter || aux !== NO_AUX) this.beliefs.aux[slot] = aux;
+      if (isMeter && aux !== NO_AUX) {
+        this.returns.markSlot(slot);
+        return;
+      }
+    }
+    this.register[R.Value] = receiver.value;
+    if (this.cables.isWatching) this.cables.changed(slot, this.beliefs, this.register, this.clock);
+    this.onReport(slot);
+    const { slots } = this.tables;
+    if (slots[slot * S.Width + S.Taps] === 1 && receiver.value > 0 && !this.returns.isShown(slot))
+      this.unshown(slot);
+  }
+
+  /** A host has lit the lamp of a key that no control shows now. */
+  private unshown(slot: number): void {
+    const { fn, link } = this.plan.slots[slot];
+    const { key, label } = this.plan.links[link];
+    const known = this.unseen.get(key) ?? new Set();
+    if (known.has(fn.label)) return;
+    this.unseen.set(key, known.add(fn.label));
+    const names = [...known];
+    const some = names.slice(0, 3).join(', ');
+    const more = names.length > 3 ? ` and ${names.length - 3} more` : '';
+    this.notices.say(
+      'noLamp',
+      key,
+      `${label} lights ${some}${more}, which no control of yours shows now. Bind a control to what you want to see.`,
+      false,
+    );
+  }
+
+  /** @internal the program that takes Rondo for its desk sends all faders down */
+  fadersDown(link: number): void {
+    this.told(link, (fn) => fn.kind === 'continuous');
+  }
+
+  /** @internal it puts all lights out */
+  lightsOff(link: number): void {
+    this.told(link, (fn) => fn.kind === 'toggle');
+  }
+
+  /** @internal it clears all displays */
+  textsOff(link: number): void {
+    this.plan.slots.forEach((slot, i) => {
+      if (slot.link === link && slot.fn.kind === 'text') this.onText(i, '');
+    });
+  }
+
+  /** A host has told 0 of all functions of a kind that it reports. */
+  private told(link: number, is: (fn: Plan['slots'][number]['fn']) => boolean): void {
+    this.plan.slots.forEach((slot, i) => {
+      if (slot.link !== link || !slot.reports || !is(slot.fn)) return;
+      this.register[R.Value] = 0;
+      this.beliefs.believe(i, this.register, R.Value);
+      this.reported(i);
+    });
+  }
+
   /** @internal called by the link's parser */
   onSysex(link: number, bytes: Uint8Array, from: number, to: number): void {
+    if (this.deaf[link] !== 0) return;
+    const { links } = this.plan;
+    if (this.cables.isAsking(link) && this.cables.heard(link, links, bytes, from, to)) {
+      this.deafen(link);
+      return;
+    }
+    if (links[link].desk && this.greeting.hear(link, links[link], links, bytes, from, to)) return;
     const receiver = this.receivers[link];
     const slot = receiver.acceptSysex(bytes, from, to);
     if (this.isSurface[link]) {
@@ -642,9 +825,19 @@ export class Engine implements GestureSink, Ground, Stage {
       this.incoming = null;
       return;
     }
-    if (slot < 0) return;
-    let text = '';
-    for (let i = receiver.textFrom; i < receiver.textTo; i++) text += String.fromCharCode(bytes[i]);
+    if (slot >= 0 && receiver.textCount === 0) this.fromHost(slot, receiver);
+    if (receiver.textSpills) {
+      const { key, label } = links[link];
+      const says = `${label} wrote beyond the end of its display. What fits is shown.`;
+      this.notices.say('textSpills', key, says, false);
+    }
+    for (let i = 0; i < receiver.textCount; i++) {
+      const field = receiver.textTargets[i];
+      this.onText(field, receiver.textAt(field).trimEnd());
+    }
+  }
+
+  private onText(slot: number, text: string): void {
     if (this.beliefs.tell(slot, text)) this.textVersion++;
     this.returns.markSlot(slot);
   }
@@ -722,6 +915,7 @@ export class Engine implements GestureSink, Ground, Stage {
       this.returns.pickText(parts[at + P.Text], parts[at + P.TextSource]);
     }
     if (moves !== Moves.Touch) this.returns.touched(part, parts[at + P.Link]);
+    if (this.cables.isWatching) this.cables.moved(this.clock);
     if (!isButton) {
       this.register[R.MovedBefore] = this.movedAt[part];
       this.movedAt[part] = this.now;
@@ -756,7 +950,13 @@ export class Engine implements GestureSink, Ground, Stage {
     this.bankAt[part] = this.bank.start;
     if (moves === Moves.Touch) {
       const guarded = this.tables.parts[part * P.Width + P.Partner];
-      if (guarded >= 0) this.grip[guarded] = NO_GRIP;
+      if (guarded >= 0) {
+        this.grip[guarded] = NO_GRIP;
+        if (!this.choosing) this.acts.finger(guarded, this.gripOf(guarded), true);
+      }
+    } else if (this.goesRound(part)) {
+      this.fate[part] = Fate.Consumed;
+      return Fate.Consumed;
     }
     if (this.choosing) {
       this.fate[part] = Fate.Consumed;
@@ -783,6 +983,33 @@ export class Engine implements GestureSink, Ground, Stage {
     this.gestures.press(part, this.feelOf(part, G.Long), this.feelOf(part, G.Double));
     this.acts.applyLayers();
     return this.fate[part] as Fate;
+  }
+
+  /**
+   * Whether a key is pressed more often than any hand can: then something sends what it does round, and it is let be
+   * until that ends.
+   */
+  private goesRound(part: number): boolean {
+    if (this.now - this.pressFrom[part] > ROUND_WITHIN) {
+      this.pressFrom[part] = this.now;
+      this.pressCount[part] = 0;
+    }
+    if (this.pressCount[part] < MOST_PRESSES) {
+      this.pressCount[part]++;
+      return false;
+    }
+    // As long as it goes on, it stays cut.
+    this.pressFrom[part] = this.now;
+    const { control, link } = this.plan.parts[part];
+    const { key, label } = this.plan.links[link];
+    this.notices.say(
+      'cycle',
+      key,
+      `${control.label} of ${label} came more than ${MOST_PRESSES} times in a quarter of a second: something sends it round. Rondo lets it be until that ends. Look for a cable or a program that sends on what it hears.`,
+    );
+    for (let gesture = 0; gesture < G.Count; gesture++)
+      this.gestures.settled[part * G.Count + gesture] = NEVER;
+    return true;
   }
 
   private fateOf(binding: number): Fate {
@@ -986,11 +1213,47 @@ export class Engine implements GestureSink, Ground, Stage {
     });
   }
 
+  /** The text that a rule gives now, 7-bit safe. */
+  textBy(rule: readonly RulePiece[], part: number): string {
+    return this.returns.textBy(rule, part);
+  }
+
+  /** Asks a host to send everything again; false where it has no way. */
+  askAgain(link: number, t: number): boolean {
+    this.now = t;
+    const can = this.plan.links[link]?.ask !== null;
+    this.askHost(link);
+    this.pump();
+    return can;
+  }
+
+  /** Finds out whether a cable hears itself: whether a question comes back as it went. */
+  checkCable(link: number, t: number): void {
+    this.now = t;
+    this.deaf[link] = 0;
+    this.notices.forget(this.plan.links[link].key, ['hearsItself', 'cable']);
+    this.cables.ask(link, this.plan.links, this.inOpen[link] === 1, this.outboxes[link].open, t);
+    this.pump();
+  }
+
+  /** Finds out whether a program follows a device by itself: for a while moves are kept from it, and it should stand still. */
+  checkTwice(link: number, t: number): void {
+    this.now = t;
+    this.cables.watch(link, this.plan.links, t);
+  }
+
   /** The bytes that would release what is held on a host link, should Rondo vanish. */
   will(link: number): Uint8Array {
     return this.acts.will(link);
   }
 }
+
+/** Identity request (MIDI 1.0): every device may answer it, and none sends it back. */
+const IDENTITY_QUESTION = Uint8Array.from(IDENTITY_REQUEST);
+
+/** Presses of one key within this time, µs, that no hand can make: common practice, no source. */
+const ROUND_WITHIN = 250_000;
+const MOST_PRESSES = 12;
 
 /** No binding has been taken hold of. */
 const NO_GRIP = -9;

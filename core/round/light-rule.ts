@@ -5,6 +5,7 @@ import {
   heldField,
   lightWire,
   mixColours,
+  shownColour,
   type Glow,
   type LightTarget,
   type Motion,
@@ -32,6 +33,8 @@ export const enum M {
 /** Steps of brightness in a pulse. */
 export const PULSE_STEPS = 8;
 const BLEND_STEPS = 128;
+/** Numbers of another device's lamps that are kept translated. */
+const MOST_TOLD = 4_096;
 
 /** A look made ready: what goes over the wire at each step of its brightness, the last one in full. */
 export interface Shine {
@@ -61,14 +64,19 @@ function shineOf(glow: Glow, target: LightTarget): Shine {
 
 /** How one kind of light shows one kind of state, worked out once for all that share it. */
 export class LightRule {
-  readonly by: 'state' | 'bands' | 'blend';
+  readonly by: 'state' | 'bands' | 'blend' | 'told';
   readonly invert: boolean;
   readonly states: readonly Shine[];
   readonly bandEnds: Float64Array;
   readonly bands: readonly Shine[];
   private readonly blends: Int32Array;
 
-  constructor(levels: ReturnLevels, target: LightTarget) {
+  private readonly told = new Map<LightTarget, Map<number, number>>();
+
+  constructor(
+    levels: ReturnLevels,
+    private readonly target: LightTarget,
+  ) {
     this.by = heldField('by', levels).value;
     this.invert = heldField('invert', levels).value;
     this.states = LIGHT_STATES.map((state) => shineOf(glowOf(state, levels), target));
@@ -102,6 +110,23 @@ export class LightRule {
     let band = 0;
     while (band < last && values[at] > this.bandEnds[band]) band++;
     return this.bands[band] ?? this.states[L.On];
+  }
+
+  /**
+   * What goes over the wire for a lamp that a host has told as another device takes it: the colour that the number has
+   * there, as near as there is one here.
+   */
+  toldAs(lamp: LightTarget, number: number): number {
+    let known = this.told.get(lamp);
+    if (!known) this.told.set(lamp, (known = new Map<number, number>()));
+    let wire = known.get(number);
+    if (wire === undefined) {
+      const colour = shownColour(lamp, number);
+      wire = lightWire(this.target, colour ?? '#000000', colour === null ? 0 : 1);
+      if (known.size >= MOST_TOLD) known.clear();
+      known.set(number, wire);
+    }
+    return wire;
   }
 
   /** What goes over the wire for a value between the two ends. */

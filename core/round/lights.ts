@@ -59,7 +59,12 @@ export class Lights {
     const needs = tables.slots[slot * S.Width + S.Needs];
     if (needs >= 0 && this.sight.isOff(needs)) return this.shine(out, light.states[L.Unavailable]);
     if (shown && shown.place >= 0) return this.inRow(out, light, binding, shown, rule.peak);
-    if (light.by === 'state') return this.byState(out, light, slot, binding);
+    const { lamp } = tables.plan.slots[slot].fn;
+    if (light.by === 'told' && lamp) {
+      const number = lamp.kind === 'rgb' ? this.value[0] : Math.round(this.value[0] * 127);
+      return this.steady(out, light.toldAs(lamp, number));
+    }
+    if (light.by === 'state' || light.by === 'told') return this.byState(out, light, slot, binding);
     if (light.invert) this.value[0] = 1 - this.value[0];
     if (light.by === 'blend') return this.steady(out, light.blendAt(this.value, 0));
     return this.shine(out, this.value[0] > 0 ? light.bandAt(this.value, 0) : light.states[L.Off]);

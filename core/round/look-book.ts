@@ -24,13 +24,15 @@ export interface OutRule {
 }
 
 const METER_USUAL: ReturnSettings = { by: 'bands' };
+const TOLD_USUAL: ReturnSettings = { by: 'told' };
 const usuals = new Map<string, ReturnSettings>();
 
 /** What comes back where nobody says otherwise, as a function has it in the trade; the same object for alike ones. */
 export function usualReturns(
-  fn: Pick<HostFunction, 'kind' | 'colour'> | undefined,
+  fn: Pick<HostFunction, 'kind' | 'colour' | 'lamp'> | undefined,
 ): ReturnSettings | undefined {
   if (fn?.kind === 'meter') return METER_USUAL;
+  if (fn?.lamp) return TOLD_USUAL;
   const colour = fn?.colour;
   if (colour === undefined) return undefined;
   let usual = usuals.get(colour);

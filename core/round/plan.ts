@@ -11,7 +11,7 @@ import type {
   Sender,
   Surface,
 } from '@rondo/core/surface';
-import type { Template } from '@rondo/core/wire';
+import type { DeskUnit, Template } from '@rondo/core/wire';
 import type { Shaper } from './shaper.js';
 
 /** What a profile needs to know of the world to be compiled. */
@@ -31,6 +31,8 @@ export interface Link {
   readonly model: string;
   /** The description of a surface; null for a host. */
   readonly surface: Surface | null;
+  /** What a host can do; null for a surface. */
+  readonly host: HostModel | null;
   readonly bytesPerSecond: number;
   /** Reads its messages; targets are parts of a surface, slots of a host. */
   readonly receiver: Receiver;
@@ -42,6 +44,13 @@ export interface Link {
   readonly played: Uint8Array | null;
   /** Message that makes a host report everything. */
   readonly ask: Uint8Array | null;
+  /** The unit of a host that it is, from 0; 0 for a surface. */
+  readonly unit: number;
+  /** It speaks the Mackie-style protocol, as this unit; null where it does not. */
+  readonly desk: DeskUnit | null;
+  /** First of its slots or outputs, and how many there are; a host's units share them all. */
+  readonly first: number;
+  readonly count: number;
   /** Its clock is the one to follow. */
   readonly clock: boolean;
   /** Where a surface's messages go on to; null where they end here. */
@@ -204,6 +213,10 @@ export interface SlotPlan {
   readonly reports: boolean;
   /** Its message turns it over, whatever is sent. */
   readonly flips: boolean;
+  /** It is a key: pressed and let go, and what it tells is its lamp. */
+  readonly taps: boolean;
+  /** Slot by which the host is told that a finger lies on what moves this one; −1 where there is none. */
+  readonly touch: number;
   /** Slot that tells whether this one is available now: on where it is; −1 where it always is. */
   readonly needs: number;
   /** Slot that tells whether its strip is ready to record; −1 where there is none. */
@@ -307,6 +320,10 @@ export interface Plan {
 
 export const partKey = (surface: string, control: string, part: string): string =>
   `${surface}/${control}/${part}`;
+
+/** The key of the link to a unit of a host, from 0. */
+export const hostLinkKey = (host: string, unit: number): string =>
+  unit === 0 ? `host:${host}` : `host:${host}~${unit + 1}`;
 
 /** Bit of a kind of message. */
 export const KIND_BITS: Readonly<Record<MessageKind, number>> = {

@@ -1,4 +1,4 @@
-import type { Sender } from '@rondo/core/surface';
+import type { RulePiece, Sender } from '@rondo/core/surface';
 import type { BankWindow } from './bank.js';
 import { Beat } from './beat.js';
 import { DOUBT, type Beliefs } from './beliefs.js';
@@ -17,6 +17,9 @@ const METER_FALL = 300_000;
 
 /** A display field is written at most this often, µs: nobody reads faster. */
 export const TEXT_EVERY = 40_000;
+
+/** The overload lamp of a meter stays on so long after the level was at its top, µs, where the host has no say in it. */
+const OVERLOAD_STAYS = 2_000_000;
 
 const NEVER = -1;
 const NOTHING_SHOWN = -2;
@@ -129,6 +132,9 @@ export class Returns {
   /** Where the slow refresh of each link goes on. */
   private readonly refreshed: Int32Array;
   private readonly scratch = new Float64Array(1);
+  /** Overload lamps that are lit, and when a meter was at its top last, µs. */
+  private readonly overload: Uint8Array;
+  private readonly topAt: Float64Array;
   private waitingCount = 0;
   /** When the first of what was put off is due, µs, in its first place; Infinity where nothing is. */
   readonly waitingDue = Float64Array.of(Infinity);
@@ -157,6 +163,8 @@ export class Returns {
     this.refreshed = new Int32Array(plan.links.length);
     this.peaks = new Int32Array(count).fill(-1);
     this.peakAt = new Float64Array(count);
+    this.overload = new Uint8Array(count);
+    this.topAt = new Float64Array(count).fill(LONG_AGO);
     this.joinTexts();
     this.firstHook = new Int32Array(plan.slots.length).fill(-1);
     this.nextHook = new Int32Array(count * HOOKS).fill(-1);
@@ -370,6 +378,29 @@ export class Returns {
   markSlot(slot: number): void {
     for (let hook = this.firstHook[slot]; hook >= 0; hook = this.nextHook[hook])
       this.markOut((hook / HOOKS) | 0);
+  }
+
+  /** Whether an output shows a slot now. */
+  isShown(slot: number): boolean {
+    return this.firstHook[slot] >= 0;
+  }
+
+  /** The text that a rule gives now, of what a part is bound to; part −1 for none. */
+  textBy(rule: readonly RulePiece[], part: number): string {
+    const binding = this.bindingOf(part);
+    const times = this.timesOf(binding);
+    return this.texts.textOf(
+      { text: rule, feedback: true },
+      {
+        own: this.slotOf(binding, Pick.Own),
+        name: this.slotOf(binding, Pick.Name),
+        time: times?.time ?? -1,
+        tempo: times?.tempo ?? -1,
+        part,
+        layer: this.topLayer(),
+      },
+      0,
+    );
   }
 
   /** An output is due. */
@@ -594,6 +625,10 @@ export class Returns {
     const seen = aimed.rule.feedback && slot >= 0 && this.sight.see(slot, this.scratch, 0);
     if (shows === Shows.Ring) {
       if (!seen) return sender.wire(local, -1);
+      const as = this.stage.beliefs.aux[slot];
+      // A ring that came as a ring is shown as it came, unless the user wants it otherwise.
+      if (as >= 0 && aimed.rule.ring === 'fit' && !aimed.rule.invert)
+        return sender.ringAs(local, as, this.scratch, 0);
       if (aimed.rule.invert) this.scratch[0] = 1 - this.scratch[0];
       return sender.wireAt(local, this.scratch, 0);
     }
@@ -618,10 +653,15 @@ export class Returns {
     let wire = this.wantedWire(out);
     if (wire === NEVER) return 0;
     if (shows === Shows.Meter) {
+      const before = this.renderOverload(out, sender, local, buffer, bufferAt);
       wire = this.meterWire(out, wire);
       const fallen = this.shown[out] - Math.floor((clock[0] - this.shownAt[out]) / METER_FALL);
-      if (wire <= Math.max(0, fallen)) return 0;
-    } else if (wire === this.shown[out]) return 0;
+      if (wire <= Math.max(0, fallen)) return before;
+      this.shown[out] = wire;
+      this.shownAt[out] = clock[0];
+      return before + sender.write(local, wire, buffer, bufferAt + before);
+    }
+    if (wire === this.shown[out]) return 0;
     if (shows === Shows.Motor) {
       // A motor is told no more than its rate allows; what it misses comes in its time.
       this.dueAt[out] = this.shownAt[out] + this.gaps[out];
@@ -639,6 +679,30 @@ export class Returns {
         hand[mover] = NEVER;
     }
     return sender.write(local, wire, buffer, bufferAt);
+  }
+
+  /** Writes that the overload lamp of a meter goes on or off, where that is due: as the host says, or while it was at its top. */
+  private renderOverload(
+    out: number,
+    sender: Sender,
+    local: number,
+    buffer: Uint8Array,
+    bufferAt: number,
+  ): number {
+    const slot = this.showing[out];
+    const told = slot < 0 ? -1 : this.stage.beliefs.aux[slot];
+    const now = this.stage.clock[0];
+    const shows = slot >= 0 && this.aimed[out].rule.feedback;
+    if (shows && told < 0 && this.sight.see(slot, this.scratch, 0) && this.scratch[0] >= 1) {
+      this.topAt[out] = now;
+      this.dueAt[out] = now + OVERLOAD_STAYS;
+      this.wait(out);
+    }
+    const lit = shows && (told >= 0 ? told === 1 : now - this.topAt[out] < OVERLOAD_STAYS);
+    if (lit === (this.overload[out] === 1)) return 0;
+    const length = sender.writeOverload(local, lit, buffer, bufferAt);
+    if (length > 0) this.overload[out] = lit ? 1 : 0;
+    return length;
   }
 
   /** A meter whose highest place stays is told it again, as often as the surface lets it fall. */
@@ -748,6 +812,7 @@ export class Returns {
       if (outs[out * O.Width + O.Link] !== link) continue;
       this.shown[out] = NOTHING_SHOWN;
       this.shownAt[out] = LONG_AGO;
+      this.overload[out] = 0;
       this.markOut(out);
     }
   }

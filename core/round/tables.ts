@@ -88,6 +88,9 @@ export const enum S {
   Reports,
   Needs,
   Flips,
+  Taps,
+  Touch,
+  Nudge,
   Width,
 }
 export const enum O {
@@ -259,7 +262,7 @@ export class Tables {
 
     this.slots = new Int32Array(slots.length * S.Width);
     slots.forEach((slot, i) => {
-      const { link, local, exists, settable, reports, needs, flips } = slot;
+      const { link, local, exists, settable, reports, needs, flips, taps, touch } = slot;
       this.slots.set(
         [
           link,
@@ -270,6 +273,9 @@ export class Tables {
           reports ? 1 : 0,
           needs,
           flips ? 1 : 0,
+          taps ? 1 : 0,
+          touch,
+          slot.fn.kind === 'nudge' ? 1 : 0,
         ],
         i * S.Width,
       );

@@ -30,7 +30,11 @@ export class Texts {
   ) {}
 
   /** The text that a rule gives, 7-bit safe, at most `width` characters. */
-  textOf({ text, feedback }: OutRule, slots: TextSlots, width: number): string {
+  textOf(
+    { text, feedback }: Pick<OutRule, 'text' | 'feedback'>,
+    slots: TextSlots,
+    width: number,
+  ): string {
     if (!feedback) return '';
     const pieces = text.map((piece): TextPiece =>
       'text' in piece ? { kind: 'plain', text: piece.text } : this.piece(piece.place, slots),

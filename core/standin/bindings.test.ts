@@ -211,7 +211,7 @@ class Room {
   }
   value(address: string, host = 'studio'): number {
     const of = this.world.hosts.get(`host:${host}`)!;
-    return of.values[of.slotOf(address)];
+    return of.values![of.slotOf(address)];
   }
   stop(control: string, part: InputPart = 'push'): Stop {
     const { engine } = this.world;

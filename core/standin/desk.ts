@@ -1,6 +1,14 @@
-import { StreamParser, fromHex, type MessageSink } from '@rondo/core/wire';
+import {
+  StreamParser,
+  decodeDesk,
+  encodeDesk,
+  fromHex,
+  type DeskMessage,
+  type MessageSink,
+} from '@rondo/core/wire';
 import {
   MAX_VALUE_BYTES,
+  NO_AUX,
   Receiver,
   Sender,
   inputsOf,
@@ -8,7 +16,6 @@ import {
   pagesOf,
   sendsOf,
   takesOf,
-  textOfCells,
   topOf,
   turns,
   type Control,
@@ -22,6 +29,8 @@ export const TRAVEL = 300_000;
 /** A meter falls by one of its twelve steps in this time, µs (common practice, no source). */
 const METER_FALL = 300_000;
 const METER_STEP = 1 / 12;
+/** Who a Mackie-style desk says it is where nobody says otherwise. */
+const DESK_SERIAL = [0x30, 0x30, 0x30, 0x30, 0x30, 0x30, 0x31];
 /** A firm strike, 0…1. */
 const STRIKE = 100 / 127;
 
@@ -46,8 +55,8 @@ export class Desk implements MessageSink {
   readonly outputs: Float64Array;
   /** Display text by output. */
   readonly texts: string[];
-  /** What stands in the cells of time displays, as their codes. */
-  private readonly cells: string[];
+  /** Overload lamps of meters that are lit, by output. */
+  readonly overloads: Uint8Array;
   /** The output parts in order, as {@link outputs} and {@link texts} count them. */
   readonly outs: readonly { control: Control; part: OutputPart }[];
   /** Counts changes of any text. */
@@ -72,10 +81,12 @@ export class Desk implements MessageSink {
   /**
    * @param surface what it is
    * @param emit receives what it sends
+   * @param serial seven bytes by which it says who it is, where it speaks the Mackie-style protocol
    */
   constructor(
     readonly surface: Surface,
     private readonly emit: (bytes: Uint8Array, from: number, to: number) => void,
+    private readonly serial = DESK_SERIAL,
   ) {
     this.inputs = surface.controls.flatMap((control) =>
       inputsOf(surface, control).map((part) => ({ control, part })),
@@ -95,10 +106,7 @@ export class Desk implements MessageSink {
     this.parser = new StreamParser(this, 4_096);
     this.outputs = new Float64Array(this.outs.length);
     this.texts = this.outs.map(() => '');
-    this.cells = this.outs.map(({ control, part }) => {
-      const pattern = control.takes[part];
-      return pattern?.type === 'digits' ? ' '.repeat(pattern.count) : '';
-    });
+    this.overloads = new Uint8Array(this.outs.length);
     this.meterAt = new Float64Array(this.outs.length);
     this.outs.forEach(({ part }, i) => {
       if (part === 'ring') this.outputs[i] = -1;
@@ -234,24 +242,28 @@ export class Desk implements MessageSink {
       fader.commanded = receiver.value;
       return;
     }
-    if (receiver.cell >= 0 && this.cells[out]) {
-      this.writeCell(out, receiver.cell, receiver.value);
+    if (receiver.cell >= 0) {
+      this.texts[out] = receiver.textAt(out);
+      this.textVersion++;
+      return;
+    }
+    const { part } = this.outs[out];
+    if (part === 'meter' && receiver.aux !== NO_AUX) {
+      this.overloads[out] = receiver.aux;
       return;
     }
     this.outputs[out] = receiver.value;
     this.meterAt[out] = this.now;
   }
 
-  /** One character of a time display, counted from the right. */
-  private writeCell(out: number, cell: number, code: number): void {
-    const cells = [...this.cells[out]];
-    cells[cells.length - 1 - cell] = String.fromCharCode(code);
-    this.cells[out] = cells.join('');
-    this.texts[out] = textOfCells(this.cells[out]);
-    this.textVersion++;
-  }
-
   sysex(bytes: Uint8Array, from: number, to: number): void {
+    if (this.surface.device.desk) {
+      const message = decodeDesk(bytes.subarray(from, to), 'host');
+      if (message && message.kind !== 'display') {
+        this.obey(message);
+        return;
+      }
+    }
     const receiver = this.receivers[this.page];
     const out = receiver.acceptSysex(bytes, from, to);
     if (out < 0) return;
@@ -260,29 +272,31 @@ export class Desk implements MessageSink {
       this.outputs[out] = receiver.value;
       return;
     }
-    this.write(out, String.fromCharCode(...bytes.subarray(receiver.textFrom, receiver.textTo)));
+    for (let i = 0; i < receiver.textCount; i++) {
+      const field = receiver.textTargets[i];
+      this.texts[field] = receiver.textAt(field);
+    }
     this.textVersion++;
   }
 
-  /** Text longer than its field goes on in the one beside it, as in a display that is one long line. */
-  private write(out: number, text: string): void {
-    const { control, part } = this.outs[out];
-    const pattern = control.takes[part];
-    if (pattern?.type !== 'text' || !pattern.width || text.length <= pattern.width) {
-      this.texts[out] = text;
-      return;
-    }
-    const { width, offset = 0, header } = pattern;
-    this.texts[out] = text.slice(0, width);
-    const next = this.outs.findIndex(({ control: other, part: its }) => {
-      const beside = other.takes[its];
-      return (
-        beside?.type === 'text' &&
-        beside.offset === offset + width &&
-        String(beside.header) === String(header)
-      );
+  /** What the Mackie-style protocol asks of a desk beside its controls. */
+  private obey(message: DeskMessage): void {
+    const say = (answer: DeskMessage) => {
+      const bytes = encodeDesk(answer);
+      this.emit(bytes, 0, bytes.length);
+    };
+    const unit = this.surface.device.desk ?? 'main';
+    const { serial } = this;
+    if (message.kind === 'ask') say({ kind: 'introduce', unit, serial, code: [1, 2, 3, 4] });
+    else if (message.kind === 'answer') say({ kind: 'accept', unit });
+    else if (message.kind === 'askVersion') say({ kind: 'version', unit, text: '1.02' });
+    if (message.kind === 'fadersDown' || message.kind === 'reset')
+      for (const fader of this.faders.values()) fader.commanded = 0;
+    if (message.kind !== 'lightsOff' && message.kind !== 'reset') return;
+    this.outs.forEach(({ part }, out) => {
+      if (part === 'light') this.outputs[out] = 0;
+      if (part === 'ring') this.outputs[out] = -1;
     });
-    if (next >= 0) this.write(next, text.slice(width));
   }
 
   /** Motors travel and meters fall for `micros`; silent, as a motor-driven fader reports nothing. */

@@ -17,11 +17,28 @@ const LONGEST_TEXT = 200;
 export const grid = (value: number): number =>
   Math.round(Math.max(0, Math.min(1, value)) * 16_383) / 16_383;
 
+/** Receives what a unit of a host says. */
+export type EmitUnit = (unit: number, bytes: Uint8Array, from: number, to: number) => void;
+
+/** What stands in for a program behind the ports of a host, unit by unit. */
+export interface StandInHost {
+  readonly model: HostModel;
+  /** Its values by slot, where it has them as the model names them. */
+  readonly values: Float64Array | null;
+  /** Bytes that come to one of its units. */
+  receive(bytes: Uint8Array, from: number, to: number, t: number, unit?: number): void;
+  /** Index of a value by its address, −1 where there is none. */
+  slotOf(address: string): number;
+  /** A hand on its own picture sets a function. */
+  set(slot: number, value: number, t: number): void;
+  advance(micros: number, t: number): void;
+}
+
 /**
  * A simulated host: its values by slot, heard and reported through bytes alone. What a function does is up to the
  * host that it stands for. Instances for the selected strip follow the strip that is selected.
  */
-export abstract class SimulatedHost implements MessageSink {
+export abstract class SimulatedHost implements MessageSink, StandInHost {
   readonly slots: readonly Slot[];
   /** Every value, 0…1, by slot. */
   readonly values: Float64Array;

@@ -1,12 +1,14 @@
-import { BOOTH, STUDIO } from '@rondo/core/host';
+import { BOOTH, STUDIO, type HostModel } from '@rondo/core/host';
 import { Booth } from './booth.js';
-import type { SimulatedHost } from './host.js';
+import { DeskProgram } from './desk-program.js';
+import type { EmitUnit, StandInHost } from './host.js';
+import { PlainHost } from './plain-host.js';
 import { Studio } from './studio.js';
 
-type Emit = (bytes: Uint8Array, from: number, to: number) => void;
-
-/** The hosts that have a simulation, by their model's id. */
-export const SIMULATIONS: ReadonlyMap<string, (emit: Emit) => SimulatedHost> = new Map([
-  [STUDIO.id, (emit: Emit): SimulatedHost => new Studio(emit)],
-  [BOOTH.id, (emit: Emit): SimulatedHost => new Booth(emit)],
-]);
+/** What stands in for a program: the Studio and the Booth as they are, for any other one that does what it is told. */
+export function standInFor(model: HostModel, emit: EmitUnit): StandInHost {
+  const alone = (bytes: Uint8Array, from: number, to: number) => emit(0, bytes, from, to);
+  if (model.id === STUDIO.id) return new Studio(alone);
+  if (model.id === BOOTH.id) return new Booth(alone);
+  return model.desk ? new DeskProgram(model, emit) : new PlainHost(model, alone);
+}

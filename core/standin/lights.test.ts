@@ -47,7 +47,7 @@ class Room {
     return this;
   }
   get host(): SimulatedHost {
-    return [...this.world.hosts.values()][0];
+    return [...this.world.hosts.values()][0] as SimulatedHost;
   }
   desk(id: string): Desk {
     return this.world.desks.get(`surface:${id}`)!;

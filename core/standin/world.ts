@@ -1,13 +1,18 @@
-import { Engine, RoundLog, type LinkOutput, type Plan } from '@rondo/core/round';
+import type { HostModel } from '@rondo/core/host';
+import { Engine, RoundLog, type Link, type LinkOutput, type Plan } from '@rondo/core/round';
 import { Cable } from './cable.js';
 import { Desk } from './desk.js';
-import { SIMULATIONS } from './hosts.js';
-import type { SimulatedHost } from './host.js';
+import { standInFor } from './hosts.js';
+import type { StandInHost } from './host.js';
 
 /** Where a link's bytes go when it is not simulated. */
 export type RealOutput = LinkOutput;
 
 const MOST_TURNS = 64;
+
+/** Seven bytes by which each simulated desk says who it is. */
+const serialOf = (key: string): number[] =>
+  [...key.slice(-7).padStart(7, '0')].map((character) => character.charCodeAt(0) & 0x7f);
 
 type Emit = (bytes: Uint8Array, from: number, to: number) => void;
 
@@ -23,7 +28,7 @@ interface StandIn {
 export class World {
   readonly engine: Engine;
   readonly desks = new Map<string, Desk>();
-  readonly hosts = new Map<string, SimulatedHost>();
+  readonly hosts = new Map<string, StandInHost>();
   /** Sees all that leaves the engine, where one is plugged in. */
   tap: LinkOutput | null = null;
   private cables = new Map<string, StandIn>();
@@ -65,16 +70,16 @@ export class World {
           if (!this.real.has(link.key) || link.kind === 'surface')
             cables.toEngine.push(bytes, from, to);
         };
-        if (link.surface) this.desks.set(link.key, new Desk(link.surface, emit));
+        if (link.surface)
+          this.desks.set(link.key, new Desk(link.surface, emit, serialOf(link.key)));
         this.emits.set(link.key, emit);
       }
       const desk = this.desks.get(link.key);
       const emit = this.emits.get(link.key);
-      const simulate = SIMULATIONS.get(link.model);
-      if (emit && simulate && this.hosts.get(link.key)?.model.id !== link.model)
-        this.hosts.set(link.key, simulate(emit));
+      if (link.host && this.hosts.get(link.key)?.model !== link.host)
+        this.hosts.set(link.key, this.hostFor(plan, link));
       if (desk && emit && link.surface && desk.surface !== link.surface) {
-        const edited = new Desk(link.surface, emit);
+        const edited = new Desk(link.surface, emit, serialOf(link.key));
         edited.standLike(desk);
         this.desks.set(link.key, edited);
       }
@@ -83,6 +88,20 @@ export class World {
       this.engine.setOutputOpen(i, true, this.now);
     });
     this.settle();
+  }
+
+  /** The stand-in of a host: all units have the same. */
+  private hostFor(plan: Plan, link: Link): StandInHost {
+    const keys = plan.links
+      .filter(({ kind, id }) => kind === 'host' && id === link.id)
+      .map(({ key }) => key);
+    const main = link.unit > 0 ? this.hosts.get(keys[0]) : undefined;
+    return (
+      main ??
+      standInFor(link.host as HostModel, (unit, bytes, from, to) =>
+        this.emits.get(keys[unit])?.(bytes, from, to),
+      )
+    );
   }
 
   isReal(link: number): boolean {
@@ -126,8 +145,13 @@ export class World {
         }
         if (!cables.fromEngine.isEmpty) {
           moved = true;
-          const other = this.desks.get(this.keys[link]) ?? this.hosts.get(this.keys[link]);
-          cables.fromEngine.flow((bytes, from, to) => other?.receive(bytes, from, to, this.now));
+          const desk = this.desks.get(this.keys[link]);
+          const host = this.hosts.get(this.keys[link]);
+          const unit = this.engine.plan.links[link]?.unit ?? 0;
+          cables.fromEngine.flow((bytes, from, to) => {
+            if (desk) desk.receive(bytes, from, to, this.now);
+            else host?.receive(bytes, from, to, this.now, unit);
+          });
         }
       }
       if (!moved) return;
@@ -138,7 +162,7 @@ export class World {
   advance(t: number): void {
     const micros = Math.max(0, t - this.now);
     this.now = t;
-    for (const host of this.hosts.values()) host.advance(micros, t);
+    for (const host of new Set(this.hosts.values())) host.advance(micros, t);
     for (const desk of this.desks.values()) desk.advance(micros, t);
     this.engine.advance(t);
     this.settle();

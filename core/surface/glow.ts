@@ -39,8 +39,8 @@ export const returnsSchema = z.looseObject({
   feedback: z.boolean().optional(),
   /** False: the motor alone is left alone. */
   motor: z.boolean().optional(),
-  /** By what a light looks: its state, bands of the value, or smoothly between two ends. */
-  by: z.enum(['state', 'bands', 'blend']).optional(),
+  /** By what a light looks: its state, bands of the value, smoothly between two ends, or as the host itself tells a lamp. */
+  by: z.enum(['state', 'bands', 'blend', 'told']).optional(),
   states: z.partialRecord(z.enum(LIGHT_STATES), glowSchema).optional(),
   bands: z.array(bandSchema).max(32).optional(),
   low: glowSchema.optional(),

@@ -1,7 +1,8 @@
 /** Surfaces, their controls, and what these send and take. */
 import { GENERIC } from './stock/generic.js';
-import { HARROW_8 } from './stock/harrow8.js';
+import { HARROW_8, HARROW_8_SIDE } from './stock/harrow8.js';
 import { BURROW_14, COBBLE_64, CROSSTIE_2, PANE, PLINTH_32, TREADLE } from './stock/invented.js';
+import { WHOLE_DESK } from './stock/whole-desk.js';
 import type { Surface } from './surface.js';
 
 export * from './colour.js';
@@ -16,13 +17,31 @@ export * from './pattern.js';
 export * from './receiver.js';
 export * from './sender.js';
 export * from './surface.js';
-export { BURROW_14, COBBLE_64, CROSSTIE_2, HARROW_8, PLINTH_32, TREADLE };
+export {
+  BURROW_14,
+  COBBLE_64,
+  CROSSTIE_2,
+  HARROW_8,
+  HARROW_8_SIDE,
+  PLINTH_32,
+  TREADLE,
+  WHOLE_DESK,
+};
 
 /** The surfaces that ship with Rondo, by id. */
 export const STOCK_SURFACES: ReadonlyMap<string, Surface> = new Map(
-  [HARROW_8, BURROW_14, COBBLE_64, TREADLE, PLINTH_32, CROSSTIE_2, PANE, ...GENERIC].map(
-    (surface) => [surface.id, surface],
-  ),
+  [
+    HARROW_8,
+    HARROW_8_SIDE,
+    BURROW_14,
+    COBBLE_64,
+    TREADLE,
+    PLINTH_32,
+    CROSSTIE_2,
+    PANE,
+    WHOLE_DESK,
+    ...GENERIC,
+  ].map((surface) => [surface.id, surface]),
 );
 export * from './sheets.js';
 export * from './lamp.js';

@@ -4,6 +4,9 @@ import { RELATIVE_ENCODINGS } from '@rondo/core/wire';
 const channel = z.int().min(1).max(16);
 const number = z.int().min(0).max(127);
 
+/** The first and last number that a value goes through, where that is not the whole range; turned round where the first is the larger. */
+const range = z.tuple([z.int().min(0).max(16_383), z.int().min(0).max(16_383)]).optional();
+
 /** What counts one step in each direction. */
 const PAIR_MESSAGES = ['note', 'controller'] as const;
 
@@ -15,7 +18,7 @@ export const patternSchema = z.discriminatedUnion('type', [
   /** A note whose velocity is the value; velocity 0 and note off are 0. */
   z.object({ type: z.literal('note'), channel, number }),
   /** A 7-bit controller. */
-  z.object({ type: z.literal('controller'), channel, number }),
+  z.object({ type: z.literal('controller'), channel, number, range }),
   /**
    * Two controllers, taken when the second comes (MIDI 1.0: LSB number = MSB number + 32). The MSB comes first unless
    * the device is known to send it last.
@@ -26,6 +29,7 @@ export const patternSchema = z.discriminatedUnion('type', [
     number,
     lsb: number,
     lsbFirst: z.boolean().optional(),
+    range,
   }),
   /** Registered and non-registered parameters (MIDI 1.0: 101/100 or 99/98 choose, 6 and 38 carry the value). */
   z.object({
@@ -33,6 +37,7 @@ export const patternSchema = z.discriminatedUnion('type', [
     channel,
     number: z.int().min(0).max(16_383),
     bits: z.union([z.literal(7), z.literal(14)]),
+    range,
   }),
   /** A controller that carries ticks; reversed where the device counts the other way round. */
   z.object({
@@ -52,11 +57,11 @@ export const patternSchema = z.discriminatedUnion('type', [
     reversed: z.boolean().optional(),
   }),
   /** Pitch bend of which the upper `bits` count: a 10-bit fader's top is 1023, sent as 16368. */
-  z.object({ type: z.literal('pitchBend'), channel, bits: z.int().min(7).max(14) }),
+  z.object({ type: z.literal('pitchBend'), channel, bits: z.int().min(7).max(14), range }),
   z.object({ type: z.literal('channelPressure'), channel }),
   z.object({ type: z.literal('polyPressure'), channel, number }),
   /** A program change: with a number a press of that number, without one the number is the value. */
-  z.object({ type: z.literal('program'), channel, number: number.optional() }),
+  z.object({ type: z.literal('program'), channel, number: number.optional(), range }),
   /** A SysEx message with places for a value, as it is typed; see `readTemplate`. */
   z.object({ type: z.literal('sysex'), template: z.string().max(1_024) }),
   /** A colour as SysEx, as it is typed: with places for red, green and blue, seven bits each. */
@@ -103,6 +108,14 @@ export type PatternType = Pattern['type'];
 /** Whether a pattern counts ticks instead of telling a position. */
 export const isRelative = (pattern: Pattern): boolean =>
   pattern.type === 'relative' || pattern.type === 'upDown';
+
+/** The first and last number of a pattern's range on the wire; null where it goes through all of them. */
+export function rangeOf(pattern: Pattern): readonly [first: number, last: number] | null {
+  if (!('range' in pattern) || !pattern.range) return null;
+  const top = topOf(pattern);
+  const [first, last] = pattern.range;
+  return [Math.min(top, first), Math.min(top, last)];
+}
 
 /** The largest whole number a pattern's value has on the wire: 1023 for a 10-bit fader, 127 for a note. */
 export function topOf(pattern: Pattern): number {

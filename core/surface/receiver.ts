@@ -15,7 +15,8 @@ import {
   ticksOf,
   type Template,
 } from '@rondo/core/wire';
-import type { Pattern } from './pattern.js';
+import { rangeOf, topOf, type Pattern } from './pattern.js';
+import { textOfCells } from './sender.js';
 
 const enum How {
   Note,
@@ -56,6 +57,10 @@ const NO_ENTRY = -1;
 /** Bit of a relative entry's aux: the device counts the other way round. */
 const REVERSED = 0x10;
 
+// Levels of a strip meter, and what sets and clears its overload lamp (Mackie-style, common practice, no source).
+const METER_STEPS = 12;
+const OVERLOAD_ON = 14;
+
 // MIDI 1.0, registered and non-registered parameters.
 const DATA_MSB = 6;
 const DATA_LSB = 38;
@@ -68,6 +73,22 @@ interface SysexEntry {
   readonly fixed: Int16Array;
   readonly template: Template | null;
 }
+
+/** One long display: what stands in it, and the fields that it is divided into. */
+interface Board {
+  readonly header: Uint8Array;
+  readonly memory: Uint8Array;
+  readonly fields: { readonly target: number; readonly offset: number; readonly width: number }[];
+}
+
+/** Places of a display that offsets of one byte reach. */
+const BOARD_PLACES = 128;
+const SPACE = 0x20;
+
+/** What came with the last match beside its value; −1 for nothing. */
+export const NO_AUX = -1;
+/** The strip meter's overload lamp, in {@link Receiver.aux}. */
+export const OVERLOAD_AUX = 1;
 
 /** The parameter that a channel's data entry is for. */
 class Parameter {
@@ -93,14 +114,23 @@ export class Receiver {
   value = 0;
   /** Which cell of a time display the last match was for, from the right; its {@link value} is the character's code. */
   cell = -1;
-  /** Start and end of the text of the last SysEx match, within the bytes given. */
-  textFrom = 0;
-  textTo = 0;
+  /** What came with the value: the bits of a ring's form and centre lamp; 1 or 0 for an overload lamp, and then no value. */
+  aux = NO_AUX;
+  /** Fields whose text the last SysEx match has changed, the first {@link textCount} of them. */
+  readonly textTargets: Int32Array;
+  textCount = 0;
+  /** The last text was longer than its display, or began behind it. */
+  textSpills = false;
   /** Onboard page that is on, as far as its messages tell. */
   page = 0;
   /** Targets that got no message of their own because a first one of the same page has it. */
   readonly collisions: { readonly first: number; readonly second: number }[] = [];
 
+  private readonly boards: Board[][];
+  private readonly texts = new Map<number, string>();
+  private readonly cells = new Map<number, Uint8Array>();
+  /** Targets whose value goes through a range of its own: the first number, and one over how many there are. */
+  private readonly ranges = new Map<number, { first: number; scale: number; top: number }>();
   private table: Int32Array;
   private readonly tables: Int32Array[];
   private readonly latched: Uint8Array;
@@ -117,6 +147,8 @@ export class Receiver {
   constructor(patterns: readonly (Pattern | undefined)[], more: readonly ReceiverPage[] = []) {
     const pages: readonly ReceiverPage[] = [{ patterns }, ...more];
     this.latched = new Uint8Array(patterns.length);
+    this.textTargets = new Int32Array(patterns.length);
+    this.boards = pages.map(() => []);
     this.tables = pages.map(() => new Int32Array(KEYS).fill(NO_ENTRY));
     this.table = this.tables[0];
     this.sysexes = pages.map(() => []);
@@ -147,8 +179,20 @@ export class Receiver {
     };
     switch (pattern.type) {
       case 'text': {
+        const { header, width } = pattern;
+        if (pattern.offset !== undefined && width !== undefined) {
+          const bytes = Uint8Array.from([SYSEX, ...header]);
+          const boards = this.boards[page];
+          let board = boards.find((other) => String(other.header) === String(bytes));
+          if (!board) {
+            const memory = new Uint8Array(BOARD_PLACES).fill(SPACE);
+            boards.push((board = { header: bytes, memory, fields: [] }));
+          }
+          board.fields.push({ target, offset: pattern.offset, width });
+          return;
+        }
         const offset = pattern.offset === undefined ? [] : [pattern.offset];
-        const fixed = Int16Array.from([SYSEX, ...pattern.header, ...offset]);
+        const fixed = Int16Array.from([SYSEX, ...header, ...offset]);
         this.sysexes[page].push({ target, fixed, template: null });
         return;
       }
@@ -169,6 +213,12 @@ export class Receiver {
     }
     const channel = pattern.channel - 1;
     const control = CONTROL_CHANGE | channel;
+    const range = rangeOf(pattern);
+    if (range) {
+      const [first, last] = range;
+      const scale = first === last ? 0 : 1 / (last - first);
+      this.ranges.set(target, { first, scale, top: topOf(pattern) });
+    }
     switch (pattern.type) {
       case 'note':
         add(NOTE_ON | channel, pattern.number, How.Note);
@@ -219,6 +269,7 @@ export class Receiver {
             add(PROGRAM_CHANGE | channel, number, How.ProgramValue);
         break;
       case 'digits':
+        this.cells.set(target, new Uint8Array(pattern.count).fill(SPACE));
         for (let cell = 0; cell < pattern.count; cell++)
           add(control, pattern.number + cell, How.Digit, cell);
         break;
@@ -248,6 +299,7 @@ export class Receiver {
     let status = packed & 0xff;
     if (status >= 0xf0) return NO_MATCH;
     this.cell = -1;
+    this.aux = NO_AUX;
     const one = (packed >> 8) & 0x7f;
     let two = (packed >> 16) & 0x7f;
     const kind = status & 0xf0;
@@ -263,6 +315,7 @@ export class Receiver {
     }
     if (this.chosen.length > 0 && kind === CONTROL_CHANGE) {
       const target = this.parameter(status & 0x0f, one, two);
+      if (target >= 0 && this.ranges.size > 0) this.narrow(target);
       if (target !== NO_MATCH) return target;
     }
     const key = keyOf(status, number);
@@ -274,6 +327,21 @@ export class Receiver {
       this.setPage(page);
       entry = this.table[key];
     }
+    const target = this.read(entry, kind, one, two);
+    if (target >= 0 && this.ranges.size > 0) this.narrow(target);
+    return target;
+  }
+
+  /** A value of a range of its own, as a share of that. */
+  private narrow(target: number): void {
+    const range = this.ranges.get(target);
+    if (!range) return;
+    const share = (Math.round(this.value * range.top) - range.first) * range.scale;
+    this.value = share < 0 ? 0 : share > 1 ? 1 : share;
+  }
+
+  /** Reads the value of a message by its entry; returns the target. */
+  private read(entry: number, kind: number, one: number, two: number): number {
     const target = entry >> TARGET_SHIFT;
     const aux = (entry >> AUX_SHIFT) & 0x1f;
     switch (entry & 0x0f) {
@@ -319,13 +387,18 @@ export class Receiver {
       case How.Digit:
         this.cell = aux;
         this.value = two;
+        this.putCell(target, aux, two);
         return target;
       case How.Ring:
+        this.aux = two >> 4;
         this.value = (two & 0x0f) === 0 ? -1 : ((two & 0x0f) - 1) / 10;
         return target;
-      default:
-        this.value = Math.min(12, one & 0x0f) / 12;
+      default: {
+        const level = one & 0x0f;
+        if (level >= OVERLOAD_ON) this.aux = level === OVERLOAD_ON ? OVERLOAD_AUX : 0;
+        else this.value = Math.min(METER_STEPS, level) / METER_STEPS;
         return target;
+      }
     }
   }
 
@@ -364,8 +437,12 @@ export class Receiver {
     return found >> 1;
   }
 
-  /** The target of a SysEx (F0 … F7), else {@link NO_MATCH}; its text is then in range, its value in {@link value}. */
+  /**
+   * The target of a SysEx (F0 … F7), else {@link NO_MATCH}; its value is then in {@link value}. Of a text all fields that
+   * it has changed are in {@link textTargets}, and what stands there by {@link textAt}.
+   */
   acceptSysex(bytes: Uint8Array, from: number, to: number): number {
+    this.cell = -1;
     for (const { bytes: enter, page } of this.enterSysexes)
       if (to - from === enter.length && enter.every((byte, i) => byte === bytes[from + i]))
         this.setPage(page);
@@ -380,7 +457,50 @@ export class Receiver {
     return NO_MATCH;
   }
 
+  private putCell(target: number, cell: number, code: number): void {
+    const cells = this.cells.get(target);
+    if (cells) cells[cells.length - 1 - cell] = code;
+  }
+
+  /** The text of a target as it stands now: a field of a display, a time display, or what came last. */
+  textAt(target: number): string {
+    const cells = this.cells.get(target);
+    if (cells) return textOfCells(String.fromCharCode(...cells));
+    return this.texts.get(target) ?? '';
+  }
+
+  /** Writes into a display from a place of it on; what is written may lie across its fields. */
+  private writeBoard(
+    { memory, fields, header }: Board,
+    bytes: Uint8Array,
+    from: number,
+    to: number,
+  ) {
+    const offset = bytes[from + header.length];
+    const start = from + header.length + 1;
+    const end = offset + (to - 1 - start);
+    const last = fields.reduce((most, field) => Math.max(most, field.offset + field.width), 0);
+    this.textSpills = end > last;
+    for (let at = start; at < to - 1 && offset + at - start < BOARD_PLACES; at++)
+      memory[offset + at - start] = bytes[at];
+    for (const { target, offset: first, width } of fields) {
+      if (first >= end || first + width <= offset) continue;
+      this.texts.set(target, String.fromCharCode(...memory.subarray(first, first + width)));
+      this.textTargets[this.textCount++] = target;
+    }
+  }
+
   private matchSysex(page: number, bytes: Uint8Array, from: number, to: number): number {
+    this.textCount = 0;
+    this.textSpills = false;
+    this.aux = NO_AUX;
+    for (const board of this.boards[page]) {
+      const { header } = board;
+      if (to - from < header.length + 2) continue;
+      if (!header.every((byte, i) => bytes[from + i] === byte)) continue;
+      this.writeBoard(board, bytes, from, to);
+      return this.textCount > 0 ? this.textTargets[0] : HALF;
+    }
     for (const { fixed, target, template } of this.sysexes[page]) {
       const length = to - from;
       if (template ? length !== fixed.length : length < fixed.length + 1) continue;
@@ -389,8 +509,10 @@ export class Receiver {
         same = fixed[i] < 0 || bytes[from + i] === fixed[i];
       if (!same) continue;
       if (!template) {
-        this.textFrom = from + fixed.length;
-        this.textTo = to - 1;
+        let text = '';
+        for (let i = from + fixed.length; i < to - 1; i++) text += String.fromCharCode(bytes[i]);
+        this.texts.set(target, text);
+        this.textTargets[this.textCount++] = target;
       } else if (template.red >= 0)
         this.value =
           (bytes[from + template.red] << 14) |

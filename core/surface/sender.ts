@@ -15,7 +15,7 @@ import {
   readTemplate,
   type Template,
 } from '@rondo/core/wire';
-import type { Pattern } from './pattern.js';
+import { rangeOf, type Pattern } from './pattern.js';
 import { plainText } from './plain-text.js';
 
 const enum How {
@@ -45,6 +45,10 @@ const RPN_MSB = 101;
 /** Ticks that one write of an up/down pair carries at most. */
 const MOST_TICKS = 32;
 
+// What sets and clears a strip meter's overload lamp (Mackie-style, common practice, no source).
+const OVERLOAD_ON = 14;
+const OVERLOAD_OFF = 15;
+
 const RING_STYLES = ['dot', 'fromCentre', 'fromEnd', 'widening'] as const;
 export type RingStyle = (typeof RING_STYLES)[number];
 
@@ -71,6 +75,8 @@ export class Sender {
   private readonly widths: Int32Array;
   private readonly reversed: Uint8Array;
   private readonly templates = new Map<number, Template>();
+  /** First number and how many follow, of patterns whose value goes through a range of its own. */
+  private readonly ranges = new Map<number, { first: number; span: number }>();
   private readonly one = new Float64Array(1);
 
   constructor(patterns: readonly (Pattern | undefined)[]) {
@@ -103,6 +109,8 @@ export class Sender {
       return null;
     }
     if (pattern.type === 'osc') return null;
+    const range = rangeOf(pattern);
+    if (range) this.ranges.set(i, { first: range[0], span: range[1] - range[0] });
     const channel = pattern.channel - 1;
     this.status[i] = CONTROL_CHANGE | channel;
     if ('number' in pattern) this.number[i] = pattern.number ?? 0;
@@ -177,6 +185,20 @@ export class Sender {
     if (this.how[i] === How.Ring) this.aux[i] = RING_STYLES.indexOf(style);
   }
 
+  /** A ring that is shown as it came from elsewhere: the bits of its form and centre lamp, and its value. */
+  ringAs(i: number, bits: number, values: Float64Array, at: number): number {
+    if (this.how[i] !== How.Ring) return this.wireAt(i, values, at);
+    return (bits << 4) | (values[at] >= 0 ? 1 + Math.round(Math.min(1, values[at]) * 10) : 0);
+  }
+
+  /** Writes that a strip meter's overload lamp goes on or off; returns its bytes, 0 where an entry has none. */
+  writeOverload(i: number, on: boolean, buffer: Uint8Array, at: number): number {
+    if (this.how[i] !== How.StripMeter) return 0;
+    buffer[at] = this.status[i];
+    buffer[at + 1] = (this.aux[i] << 4) | (on ? OVERLOAD_ON : OVERLOAD_OFF);
+    return 2;
+  }
+
   /**
    * A value, 0…1, as the whole number that goes over the wire; ticks for a relative pattern.
    * A value below 0 makes a ring dark and everything else 0. Out-of-range values are clamped.
@@ -190,6 +212,10 @@ export class Sender {
   wireAt(i: number, values: Float64Array, at: number): number {
     const value = values[at];
     const v = value > 1 ? 1 : value;
+    if (this.ranges.size > 0) {
+      const range = this.ranges.get(i);
+      if (range) return range.first + Math.round((v > 0 ? v : 0) * range.span);
+    }
     switch (this.how[i]) {
       case How.Relative:
         return dataOfTicks(

@@ -120,6 +120,8 @@ export const deviceSchema = z.looseObject({
   light: z.enum(LIGHT_KINDS).optional(),
   /** The number by which the device itself makes a light blink. */
   blink: z.int().min(1).max(127).optional(),
+  /** It speaks the Mackie-style protocol, as a main unit or as an extender beside one. */
+  desk: z.enum(['main', 'extender']).optional(),
   /** Who it says it is; see the identity reply of MIDI 1.0. */
   identity: z
     .looseObject({ manufacturer: z.string().max(20), family: z.int(), member: z.int() })

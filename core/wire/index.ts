@@ -1,4 +1,5 @@
 /** Bytes ↔ messages. */
+export * from './desk-protocol.js';
 export * from './identity.js';
 export * from './message.js';
 export * from './parser.js';

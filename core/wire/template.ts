@@ -19,6 +19,8 @@ export interface Template {
   readonly red: number;
   readonly green: number;
   readonly blue: number;
+  /** Where a text goes in the place of one byte. */
+  readonly text: number;
 }
 
 /** Longest template, in bytes. */
@@ -35,24 +37,25 @@ export function readTemplate(text: string): Template | { readonly fault: string 
     return { fault: 'Nothing is written yet. Start with F0 and end with F7.' };
   if (words.length > LONGEST_TEMPLATE)
     return { fault: `It is longer than ${LONGEST_TEMPLATE} bytes.` };
-  const places: Record<Slot | ColourSlot, number> = {
+  const places: Record<Slot | ColourSlot | 'text', number> = {
     value: -1,
     high: -1,
     low: -1,
     red: -1,
     green: -1,
     blue: -1,
+    text: -1,
   };
   const bytes = new Uint8Array(words.length);
   for (const [at, word] of words.entries()) {
-    const slot = [...SLOTS, ...COLOUR_SLOTS].find((name) => name === word);
+    const slot = [...SLOTS, ...COLOUR_SLOTS, 'text' as const].find((name) => name === word);
     if (slot) {
       if (places[slot] >= 0) return { fault: `“${slot}” stands in it twice.` };
       places[slot] = at;
     } else if (/^[0-9a-f]{2}$/.test(word)) bytes[at] = parseInt(word, 16);
     else
       return {
-        fault: `“${word}” is neither a hex pair nor value, high or low, nor red, green or blue.`,
+        fault: `“${word}” is neither a hex pair nor value, high or low, nor text, red, green or blue.`,
       };
   }
   if (bytes[0] !== 0xf0) return { fault: 'It does not begin with F0.' };
@@ -99,6 +102,7 @@ export function readMessage(text: string): Template | { readonly fault: string }
   // The same rules hold for the data bytes of every message.
   const inside = readTemplate(['f0', ...words.slice(1), 'f7'].join(' '));
   if ('fault' in inside) return inside;
+  if (inside.text >= 0) return { fault: 'Only SysEx has room for a text.' };
   const bytes = inside.bytes.slice(0, -1);
   bytes[0] = status;
   return { ...inside, bytes };

@@ -1,4 +1,6 @@
+import { DESK_HEADER, DESK_UNITS, type DeskUnit } from '@rondo/core/wire';
 import { LAMPS, surfaceSchema, type Surface } from '../surface.js';
+import type { Drawn } from './parts.js';
 
 /*
  * Harrow 8, an invented desk. Panel: our own arrangement. Messages: the Mackie-style control protocol,
@@ -7,21 +9,21 @@ import { LAMPS, surfaceSchema, type Surface } from '../surface.js';
 
 const STRIPS = 8;
 const FIRST_STRIP_X = 92;
-const STRIP_WIDTH = 46;
-const UNIT = 0x14;
-const DISPLAY_HEADER = [0x00, 0x00, 0x66, UNIT, 0x12];
+export const STRIP_WIDTH = 46;
+/** What its display's SysEx begins with, after the maker's id: the unit, and that text follows. */
+const displayHeader = (unit: DeskUnit) => [...DESK_HEADER, DESK_UNITS[unit], 0x12];
 const CELL = { width: 7, gap: 1 };
 const FADER = { width: 24, height: 128 };
 const FADER_TOP = 170;
 
 const note = (number: number) => ({ type: 'note', channel: 1, number }) as const;
-const lampKey = (number: number) => ({
+export const lampKey = (number: number) => ({
   kind: 'button' as const,
   sends: { push: note(number) },
   takes: { light: note(number) },
 });
 
-function fader(index: number, x: number) {
+export function deskFader(index: number, x: number) {
   const bend = { type: 'pitchBend', channel: index + 1, bits: 10 } as const;
   return {
     kind: 'fader' as const,
@@ -33,8 +35,9 @@ function fader(index: number, x: number) {
   };
 }
 
-function strip(index: number) {
-  const left = FIRST_STRIP_X + index * STRIP_WIDTH;
+/** One of eight strips of a Mackie-style unit, from 0; `x` is where the first one begins, in millimetres. */
+export function deskStrip(index: number, unit: DeskUnit, x: number): Drawn[] {
+  const left = x + index * STRIP_WIDTH;
   const n = index + 1;
   const centred = (width: number) => left + (STRIP_WIDTH - width) / 2;
   const small = (
@@ -89,8 +92,13 @@ function strip(index: number) {
       height: 30,
       strip: index,
       takes: {
-        upper: { type: 'text', header: DISPLAY_HEADER, offset: index * 7, ...CELL } as const,
-        lower: { type: 'text', header: DISPLAY_HEADER, offset: 0x38 + index * 7, ...CELL } as const,
+        upper: { type: 'text', header: displayHeader(unit), offset: index * 7, ...CELL } as const,
+        lower: {
+          type: 'text',
+          header: displayHeader(unit),
+          offset: 0x38 + index * 7,
+          ...CELL,
+        } as const,
         meter: { type: 'stripMeter', channel: 1, strip: index } as const,
       },
     },
@@ -108,7 +116,12 @@ function strip(index: number) {
     small(0, 'Mute', 'M', 'amber', 0x10),
     small(1, 'Solo', 'S', 'yellow', 0x08),
     small(2, 'Arm', 'R', 'red', 0x00),
-    { id: `fader-${n}`, label: `Fader ${n}`, strip: index, ...fader(index, centred(FADER.width)) },
+    {
+      id: `fader-${n}`,
+      label: `Fader ${n}`,
+      strip: index,
+      ...deskFader(index, centred(FADER.width)),
+    },
   ];
 }
 
@@ -138,6 +151,9 @@ const SIDE_KEYS: readonly [string, string, string, number][] = [
   ),
 ];
 
+/** What all Mackie-style units can do: the number by which a lamp blinks by itself (common practice, no source). */
+export const DESK = { blink: 1 } as const;
+
 /** The motor-fader desk of the demo: eight strips and a master, Mackie-style. */
 export const HARROW_8: Surface = surfaceSchema.parse({
   id: 'harrow-8',
@@ -146,8 +162,8 @@ export const HARROW_8: Surface = surfaceSchema.parse({
   width: 552,
   height: 350,
   device: {
-    // The number by which a lamp blinks by itself (Mackie-style, common practice, no source).
-    blink: 1,
+    ...DESK,
+    desk: 'main',
     notes: [
       'Choose the preset that speaks the Mackie-style protocol.',
       'Let each fader report touch.',
@@ -174,8 +190,8 @@ export const HARROW_8: Surface = surfaceSchema.parse({
       height: 18,
       takes: { upper: { type: 'digits', channel: 1, number: 0x40, count: 10 } },
     },
-    { id: 'fader-master', label: 'Master fader', ...fader(STRIPS, 34) },
-    ...Array.from({ length: STRIPS }, (_, index) => strip(index)).flat(),
+    { id: 'fader-master', label: 'Master fader', ...deskFader(STRIPS, 34) },
+    ...Array.from({ length: STRIPS }, (_, index) => deskStrip(index, 'main', FIRST_STRIP_X)).flat(),
     ...TRANSPORT.map(([id, label, legend, number, lamp], index) => ({
       id,
       label,
@@ -198,4 +214,19 @@ export const HARROW_8: Surface = surfaceSchema.parse({
       ...lampKey(number),
     })),
   ],
+});
+
+/** The extender beside it: eight strips more, and nothing else. */
+export const HARROW_8_SIDE: Surface = surfaceSchema.parse({
+  id: 'harrow-8-side',
+  name: 'Harrow 8 Side',
+  about: 'Extender of the Harrow 8: eight strips more, on a port of its own. Mackie-style, USB.',
+  width: STRIPS * STRIP_WIDTH + 20,
+  height: 312,
+  device: {
+    ...DESK,
+    desk: 'extender',
+    notes: ['Set it to be an extender, not a main unit.', 'Let each fader report touch.'],
+  },
+  controls: Array.from({ length: STRIPS }, (_, index) => deskStrip(index, 'extender', 10)).flat(),
 });

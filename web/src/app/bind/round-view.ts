@@ -88,6 +88,7 @@ const RULES: Readonly<Record<Shows, string>> = {
 };
 const LIGHT_RULES = {
   state: RULES[Shows.Light],
+  told: 'The light is as the program tells its lamp.',
   bands: 'The light has a look for each band of the value.',
   blend: 'The light goes smoothly with the value.',
 } as const;

@@ -1,0 +1,305 @@
+import Papa from 'papaparse';
+import { z } from 'zod';
+import { edit, readDocument, type Edited, type Read } from '@rondo/core/document';
+import { patternSchema, rangeOf, topOf, type Pattern } from '@rondo/core/surface';
+import { fromHex } from '@rondo/core/wire';
+import {
+  TELLS,
+  hostModelSchema,
+  patternKey,
+  type HostFunction,
+  type HostModel,
+} from './catalogue.js';
+import {
+  chartMessage,
+  readAsk,
+  readChartMessage,
+  readRange,
+  type ChartFault,
+} from './chart-text.js';
+
+export const HOST_FORMAT = 'rondo-host';
+export const HOST_VERSION = 1;
+
+/** What a row of a chart can be: what its message does in the program. */
+export const ROW_KINDS = ['continuous', 'toggle', 'trigger', 'nudge'] as const;
+export type RowKind = (typeof ROW_KINDS)[number];
+
+const rowId = z.string().regex(/^[a-z][a-zA-Z0-9]{0,39}$/);
+
+export const hostRowSchema = z.looseObject({
+  id: rowId,
+  name: z.string().trim().min(1).max(40),
+  kind: z.enum(ROW_KINDS),
+  /** What sets it. */
+  message: patternSchema,
+  /** What tells it: the same message, none, or one of its own. */
+  feedback: z.union([z.enum(['same', 'none']), patternSchema]),
+  /** The program only knows how to turn it over, whatever value it is sent. */
+  flips: z.boolean().optional(),
+});
+export type HostRow = z.infer<typeof hostRowSchema>;
+
+/** A program or synth that is spoken to by the messages of its chart. */
+export const messageHostSchema = z
+  .looseObject({
+    format: z.literal(HOST_FORMAT),
+    version: z.literal(HOST_VERSION),
+    id: z
+      .string()
+      .min(1)
+      .max(64)
+      .regex(/^[a-zA-Z0-9][a-zA-Z0-9_.:-]*$/, 'letters, digits and - _ . : only'),
+    name: z.string().trim().min(1).max(60),
+    about: z.string().max(200).default(''),
+    tells: z.enum(TELLS).default('changes'),
+    /** Message by which it is asked to send everything again, as hex pairs; empty where it has none. */
+    ask: z
+      .string()
+      .max(1_024)
+      .refine((text) => text.trim() === '' || readAsk(text) !== null, {
+        message: 'SysEx as hex pairs: F0 first, F7 last',
+      })
+      .default(''),
+    bytesPerSecond: z.number().min(100).max(10_000_000).default(60_000),
+    rows: z.array(hostRowSchema).max(2_000),
+  })
+  .superRefine(({ rows }, context) => {
+    const seen = new Set<string>();
+    rows.forEach(({ id }, index) => {
+      if (seen.has(id))
+        context.addIssue({
+          code: 'custom',
+          path: ['rows', index, 'id'],
+          message: `“${id}” is there twice`,
+        });
+      seen.add(id);
+    });
+  });
+export type MessageHost = z.infer<typeof messageHostSchema>;
+
+/** Reads a message host from parsed JSON: accepted whole or refused whole, with the path of each fault. */
+export const readMessageHost = (value: unknown): Read<MessageHost> =>
+  readDocument(value, messageHostSchema, { format: HOST_FORMAT, version: HOST_VERSION });
+
+/** A message host without a row. */
+export const blankHost = (id: string, name: string): MessageHost =>
+  messageHostSchema.parse({ format: HOST_FORMAT, version: HOST_VERSION, id, name, rows: [] });
+
+/** The message that tells a row; undefined where none does. */
+export const feedbackOf = ({ message, feedback }: HostRow): Pattern | undefined =>
+  feedback === 'same' ? message : feedback === 'none' ? undefined : feedback;
+
+/** Rows that another has the message of, or the feedback of, in a sentence each. Nothing of it stops the rest. */
+export function hostFindings({
+  rows,
+}: MessageHost): { readonly row: string; readonly says: string }[] {
+  const found: { row: string; says: string }[] = [];
+  for (const [what, of] of [
+    ['is sent by', (row: HostRow): Pattern | undefined => row.message],
+    ['is told by', feedbackOf],
+  ] as const) {
+    const first = new Map<string, string>();
+    for (const row of rows) {
+      const pattern = of(row);
+      if (!pattern) continue;
+      const key = patternKey(pattern);
+      const other = first.get(key);
+      if (other === undefined) first.set(key, row.name);
+      else
+        found.push({
+          row: row.id,
+          says: `${row.name} ${what} the same message as ${other}. Only ${other} follows what comes back.`,
+        });
+    }
+  }
+  return found.filter(({ says }, at) => found.findIndex((other) => other.says === says) === at);
+}
+
+const models = new WeakMap<MessageHost, HostModel>();
+
+/** What a message host can do, as the engine needs it; made once for each. */
+export function modelOfHost(host: MessageHost): HostModel {
+  const known = models.get(host);
+  if (known) return known;
+  const told = new Set<string>();
+  const functions = host.rows.map((row): HostFunction => {
+    const report = row.kind === 'trigger' || row.kind === 'nudge' ? undefined : feedbackOf(row);
+    const key = report ? patternKey(report) : '';
+    const isFirst = report !== undefined && !told.has(key);
+    told.add(key);
+    return {
+      id: row.id,
+      label: row.name,
+      words: row.name
+        .toLowerCase()
+        .split(/[^a-z0-9]+/)
+        .filter(Boolean),
+      category: 'Actions',
+      kind: row.kind,
+      law: row.kind === 'continuous' ? 'percent' : 'switch',
+      rest: 0,
+      per: 'host',
+      ...(row.flips ? { flips: true } : {}),
+      messages: [{ set: row.message, ...(isFirst ? { report } : {}) }],
+    };
+  });
+  const ask = host.ask.trim() === '' ? null : fromHex(host.ask);
+  const model = hostModelSchema.parse({
+    id: host.id,
+    name: host.name,
+    about: host.about,
+    strips: [],
+    tells: host.tells,
+    ...(ask ? { ask: [...ask] } : {}),
+    bytesPerSecond: host.bytesPerSecond,
+    functions,
+  });
+  models.set(host, model);
+  return model;
+}
+
+/** An id for a row that none of the others has, from its name. */
+export function rowIdOf(name: string, taken: ReadonlySet<string>): string {
+  const [first = 'row', ...rest] = name
+    .normalize('NFKD')
+    .split(/[^a-zA-Z0-9]+/)
+    .filter(Boolean);
+  const joined =
+    first.toLowerCase() + rest.map((word) => word.charAt(0).toUpperCase() + word.slice(1)).join('');
+  const stem = (/^[a-z]/.test(joined) ? joined : `row${joined}`).slice(0, 36);
+  let id = stem;
+  for (let n = 2; taken.has(id); n++) id = `${stem}${n}`;
+  return id;
+}
+
+/** What a chart read from CSV has to say. */
+export interface ChartRead {
+  readonly rows: readonly HostRow[];
+  /** Lines that were left out, and why. */
+  readonly faults: readonly { readonly line: number; readonly why: string }[];
+}
+
+const MOST_ROWS = 2_000;
+/** Headings that charts have, by column. */
+const HEADINGS: readonly (readonly [column: string, words: RegExp])[] = [
+  ['name', /^(name|parameter|function|control)$/i],
+  ['message', /^(message|cc|cc#|cc number|controller|number|midi)$/i],
+  ['range', /^(range|values?|min-max)$/i],
+  ['feedback', /^(feedback|returns?|reports?|tells|transmits?)$/i],
+  ['channel', /^(channel|ch)$/i],
+  ['kind', /^(kind|type)$/i],
+];
+const USUAL = ['name', 'message', 'range', 'feedback'];
+
+const isFault = (read: object): read is ChartFault => 'fault' in read;
+
+/** What a row of a chart is taken to be, from what it says, its message and its range. */
+function kindOf(said: string, message: Pattern): RowKind {
+  const kind = ROW_KINDS.find((name) => name === said.trim().toLowerCase());
+  if (kind) return kind;
+  if (message.type === 'relative' || message.type === 'upDown') return 'nudge';
+  if (message.type === 'program' && message.number !== undefined) return 'trigger';
+  if (message.type === 'sysex' && !/\b(value|high)\b/i.test(message.template)) return 'trigger';
+  return message.type === 'note' || /^(switch|button|on\/off)$/i.test(said.trim())
+    ? 'toggle'
+    : 'continuous';
+}
+
+/** A message with a range of its own, where it can have one and does not go through all of it. */
+export function withRange(
+  message: Pattern,
+  range: readonly [number, number] | null,
+): Pattern | ChartFault {
+  if (!range) return message;
+  const top = topOf(message);
+  if (Math.max(...range) > top)
+    return { fault: `The range ${range.join('–')} does not fit: this message carries 0–${top}.` };
+  if (range[0] === 0 && range[1] === top) return message;
+  const carries = patternSchema.safeParse({ ...message, range });
+  return carries.success && rangeOf(carries.data)
+    ? carries.data
+    : { fault: 'Only controllers, parameters, bends and programs have a range.' };
+}
+
+/**
+ * Reads a chart from CSV (RFC 4180): name, message, range and feedback, in this order or as a first line of headings
+ * says; channel and kind may be columns too. Lines that cannot be read are told and left out.
+ * @param channel of messages that name none, 1–16
+ */
+export function readChart(csv: string, channel = 1, taken: readonly string[] = []): ChartRead {
+  const { data } = Papa.parse<string[]>(csv.trim(), { skipEmptyLines: 'greedy' });
+  const heads = (data[0] ?? []).map(
+    (cell) => HEADINGS.find(([, words]) => words.test(cell.trim()))?.[0] ?? '',
+  );
+  const hasHeads = heads.includes('name') && heads.includes('message');
+  const columns = hasHeads ? heads : USUAL;
+  const ids = new Set(taken);
+  const rows: HostRow[] = [];
+  const faults: { line: number; why: string }[] = [];
+  data.slice(hasHeads ? 1 : 0).forEach((cells, at) => {
+    const cell = (column: string) => (cells[columns.indexOf(column)] ?? '').trim();
+    const row = readRow(cell, channel);
+    const line = at + (hasHeads ? 2 : 1);
+    if (isFault(row)) {
+      faults.push({ line, why: row.fault });
+      return;
+    }
+    if (rows.length + taken.length >= MOST_ROWS) {
+      faults.push({ line, why: `A chart has at most ${MOST_ROWS} rows.` });
+      return;
+    }
+    const id = rowIdOf(row.name, ids);
+    ids.add(id);
+    rows.push({ id, ...row });
+  });
+  return { rows, faults };
+}
+
+function readRow(
+  cell: (column: string) => string,
+  usualChannel: number,
+): Pick<HostRow, 'name' | 'kind' | 'message' | 'feedback'> | ChartFault {
+  const name = cell('name').slice(0, 40).trim();
+  if (name === '') return { fault: 'It has no name.' };
+  const channel = cell('channel') === '' ? usualChannel : Number(cell('channel'));
+  if (!Number.isInteger(channel) || channel < 1 || channel > 16)
+    return { fault: `Channel ${cell('channel')} is not from 1 to 16.` };
+  const message = readChartMessage(cell('message'), channel);
+  if (isFault(message)) return message;
+  const range = readRange(cell('range'));
+  if (range && isFault(range)) return range;
+  const ranged = withRange(message, range);
+  if (isFault(ranged)) return ranged;
+  const feedback = readFeedback(cell('feedback'), channel, range);
+  if (typeof feedback !== 'string' && isFault(feedback)) return feedback;
+  return { name, kind: kindOf(cell('kind'), message), message: ranged, feedback };
+}
+
+/** Reads what tells a row: nothing written or `same` is its own message, `none` no message at all. */
+export function readFeedback(
+  text: string,
+  channel: number,
+  range: readonly [number, number] | null,
+): HostRow['feedback'] | ChartFault {
+  const said = text.trim();
+  if (said === '' || /^(same|yes|y)$/i.test(said)) return 'same';
+  if (/^(none|no|n|-|–)$/i.test(said)) return 'none';
+  const message = readChartMessage(said, channel);
+  return isFault(message) ? message : withRange(message, range);
+}
+
+/** The feedback of a row as {@link readFeedback} reads it. */
+export const feedbackText = ({ feedback }: HostRow): string =>
+  typeof feedback === 'string' ? feedback : chartMessage(feedback);
+
+/** Adds rows at the end, with ids that are free. */
+export const addRows = (host: MessageHost, rows: readonly HostRow[]): Edited<MessageHost> =>
+  edit(host, rows.length === 1 ? `Add ${rows[0].name}` : `Add ${rows.length} rows`, (draft) => {
+    const taken = new Set(draft.rows.map(({ id }) => id));
+    for (const row of rows) {
+      const id = taken.has(row.id) ? rowIdOf(row.name, taken) : row.id;
+      taken.add(id);
+      draft.rows.push({ ...row, id });
+    }
+  });

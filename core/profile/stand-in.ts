@@ -1,0 +1,166 @@
+import { edit, type Edited } from '@rondo/core/document';
+import { inputsOf, outputsOf, turns, type Control, type Surface } from '@rondo/core/surface';
+import type { Profile, StandInPair, StandsIn } from './profile.js';
+
+/** What a control is good for when it stands in for another. */
+type Sort = 'place' | 'turn' | 'press' | 'text' | 'lamp';
+
+function sortOf(surface: Surface, control: Control): Sort | null {
+  const ins = inputsOf(surface, control);
+  if (ins.includes('value')) return turns(surface, control, 'value') ? 'turn' : 'place';
+  if (ins.includes('push')) return 'press';
+  if (control.kind === 'display') return 'text';
+  return outputsOf(surface, control).length > 0 ? 'lamp' : null;
+}
+
+/** What may stand in for what, the best first. */
+const MAY: Readonly<Record<Sort, readonly Sort[]>> = {
+  place: ['place', 'turn'],
+  turn: ['turn', 'place'],
+  press: ['press'],
+  text: ['text'],
+  lamp: ['lamp'],
+};
+
+/** Controls that belong side by side: of one run of names, and in one row. */
+interface Row {
+  readonly sort: Sort;
+  readonly kind: Control['kind'];
+  readonly unit: number;
+  readonly inStrips: boolean;
+  readonly controls: readonly Control[];
+}
+
+const stemOf = ({ id }: Control): string => id.replace(/\d+(?!.*\d)/, '#');
+
+function rowsOf(surface: Surface, unit: number, controls: readonly Control[]): Row[] {
+  const rows = new Map<string, Control[]>();
+  for (const control of controls) {
+    const sort = sortOf(surface, control);
+    if (!sort) continue;
+    const stem = stemOf(control);
+    // What has no number belongs to nothing.
+    const key = `${sort} ${stem} ${stem.includes('#') ? Math.round(control.y) : control.id}`;
+    rows.set(key, [...(rows.get(key) ?? []), control]);
+  }
+  return [...rows.values()].map((row) => ({
+    sort: sortOf(surface, row[0]) as Sort,
+    kind: row[0].kind,
+    unit,
+    inStrips: row[0].strip !== undefined,
+    controls: [...row].sort((a, b) => a.x - b.x),
+  }));
+}
+
+/** How well a row suits another, the lower the better; Infinity where it does not. */
+function misfit(surface: Surface, row: Row, wanted: Row): number {
+  const way = MAY[wanted.sort].indexOf(row.sort);
+  if (way < 0) return Infinity;
+  const short = Math.max(0, wanted.controls.length - row.controls.length);
+  const motor = outputsOf(surface, row.controls[0]).includes('motor') ? 0 : 1;
+  return way * 1_000 + short * 20 + (row.kind === wanted.kind ? 0 : 4) + motor;
+}
+
+/**
+ * Which controls of a surface could stand in for those that a program expects: rows for rows in reading order, faders
+ * before knobs, then key for key. A proposal; whoever wants it otherwise changes it.
+ * @param expected the units that the program expects
+ * @param keep controls that have a job of their own and are left alone
+ */
+export function proposePairs(
+  surface: Surface,
+  expected: readonly Surface[],
+  keep: ReadonlySet<string> = new Set(),
+): StandInPair[] {
+  const free = rowsOf(
+    surface,
+    0,
+    surface.controls.filter(({ id }) => !keep.has(id)),
+  ).sort((a, b) => a.controls[0].y - b.controls[0].y || a.controls[0].x - b.controls[0].x);
+  const wanted = expected
+    .flatMap((other, unit) => rowsOf(other, unit, other.controls))
+    // What stands in strips is what a desk is for; the rest takes what is left.
+    .sort(
+      (a, b) =>
+        Number(b.inStrips) - Number(a.inStrips) ||
+        b.controls.length - a.controls.length ||
+        a.controls[0].y - b.controls[0].y,
+    );
+  const pairs: StandInPair[] = [];
+  const left: Row[] = [];
+  for (const row of wanted) {
+    if (row.controls.length < 2) {
+      left.push(row);
+      continue;
+    }
+    const best = free
+      .map((one, at) => ({ at, worth: misfit(surface, one, row) }))
+      .filter(({ worth }) => worth < Infinity)
+      .sort((a, b) => a.worth - b.worth || a.at - b.at)[0];
+    if (!best) continue;
+    const [taken] = free.splice(best.at, 1);
+    const count = Math.min(taken.controls.length, row.controls.length);
+    for (let n = 0; n < count; n++)
+      pairs.push({ control: taken.controls[n].id, for: row.controls[n].id, unit: row.unit });
+    const rest = taken.controls.slice(count);
+    if (rest.length > 0) free.splice(best.at, 0, { ...taken, controls: rest });
+  }
+  for (const row of left) {
+    const at = MAY[row.sort]
+      .map((sort) => free.findIndex((one) => one.sort === sort))
+      .find((found) => found >= 0);
+    if (at === undefined) continue;
+    const [control, ...rest] = free[at].controls;
+    pairs.push({ control: control.id, for: row.controls[0].id, unit: row.unit });
+    if (rest.length > 0) free[at] = { ...free[at], controls: rest };
+    else free.splice(at, 1);
+  }
+  return pairs;
+}
+
+const nameOf = (profile: Profile, surface: string): string => profile.surfaces[surface].label;
+
+/** Lets a surface stand in for what a host's program expects; null lets it be itself again. */
+export const setStandsIn = (
+  profile: Profile,
+  surface: string,
+  standsIn: StandsIn | null,
+): Edited<Profile> =>
+  edit(
+    profile,
+    standsIn
+      ? `${nameOf(profile, surface)} stands in for another`
+      : `${nameOf(profile, surface)} stands in for nothing`,
+    (draft) => {
+      if (standsIn) draft.surfaces[surface].standsIn = standsIn;
+      else Reflect.deleteProperty(draft.surfaces[surface], 'standsIn');
+    },
+  );
+
+/** Says which control stands in for an expected one; null for none. */
+export const setPair = (
+  profile: Profile,
+  surface: string,
+  expected: { readonly for: string; readonly unit: number },
+  control: string | null,
+): Edited<Profile> =>
+  edit(profile, `What stands in for ${expected.for}`, (draft) => {
+    const { standsIn } = draft.surfaces[surface];
+    if (!standsIn) return;
+    const at = standsIn.pairs.findIndex(
+      (pair) => pair.for === expected.for && pair.unit === expected.unit,
+    );
+    if (control === null) {
+      if (at >= 0) standsIn.pairs.splice(at, 1);
+      return;
+    }
+    const pair = { control, for: expected.for, unit: expected.unit };
+    // One control stands in for one other.
+    const other = standsIn.pairs.findIndex((one) => one.control === control);
+    if (other >= 0 && other !== at) standsIn.pairs.splice(other, 1);
+    const now = standsIn.pairs.findIndex(
+      (one) => one.for === expected.for && one.unit === expected.unit,
+    );
+    if (now >= 0) standsIn.pairs[now] = pair;
+    else standsIn.pairs.push(pair);
+  });

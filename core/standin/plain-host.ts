@@ -1,0 +1,48 @@
+import { valueOfChoice, type HostModel } from '@rondo/core/host';
+import { SimulatedHost, grid } from './host.js';
+
+/**
+ * A simulated program that has what its model says and nothing more: it does what it is told and tells what its model
+ * tells. A key turns its lamp over when it is pressed.
+ */
+export class PlainHost extends SimulatedHost {
+  /** @param emit receives what it reports */
+  constructor(model: HostModel, emit: (bytes: Uint8Array, from: number, to: number) => void) {
+    super(model, model.tells === 'nothing' ? () => undefined : emit);
+  }
+
+  protected override get selected(): number {
+    return -1;
+  }
+
+  protected override act(slot: number): void {
+    const value = this.asked[0];
+    const { fn } = this.slots[slot];
+    const before = this.values[slot];
+    let next = before;
+    if (fn.taps || fn.flips) next = value >= 0.5 ? 1 - Math.round(before) : before;
+    else if (fn.kind === 'continuous') next = grid(value);
+    else if (fn.kind === 'toggle') next = value >= 0.5 ? 1 : 0;
+    else if (fn.kind === 'choice') next = valueOfChoice(fn.choices?.length ?? 1, Math.round(value));
+    else if (fn.kind === 'nudge') next = Math.max(0, Math.min(1, before + value / 64));
+    else return;
+    if (this.model.tells === 'changes') this.change(slot, next);
+    else this.put(slot, next);
+  }
+
+  /** The program changes a value of its own accord. */
+  override set(slot: number, value: number, t: number): void {
+    const { fn } = this.slots[slot];
+    if (!fn.taps && !fn.flips) {
+      super.set(slot, value, t);
+      return;
+    }
+    this.now = t;
+    this.change(slot, value);
+    this.report();
+  }
+
+  override advance(_micros: number, t: number): void {
+    this.now = t;
+  }
+}
