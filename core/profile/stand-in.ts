@@ -61,6 +61,37 @@ function misfit(surface: Surface, row: Row, wanted: Row): number {
   return way * 1_000 + short * 20 + (row.kind === wanted.kind ? 0 : 4) + motor;
 }
 
+/** Controls that are called the same and are of the same sort, or mean the same by their message. */
+function samePairs(
+  surface: Surface,
+  expected: readonly Surface[],
+  keep: ReadonlySet<string>,
+): StandInPair[] {
+  const pairs: StandInPair[] = [];
+  const used = new Set<string>();
+  const isDesk = surface.device.desk !== undefined;
+  const said = (control: Control) => JSON.stringify(Object.values(control.sends)[0] ?? control.id);
+  for (const [unit, other] of expected.entries())
+    for (const wanted of other.controls) {
+      const like = surface.controls.filter(
+        (control) =>
+          !used.has(control.id) &&
+          !keep.has(control.id) &&
+          sortOf(surface, control) === sortOf(other, wanted),
+      );
+      const found =
+        like.find((control) => control.id === wanted.id) ??
+        // Two desks of one protocol mean the same by a message; of others that would be chance.
+        (isDesk && other.device.desk !== undefined
+          ? like.find((control) => said(control) === said(wanted))
+          : undefined);
+      if (!found || sortOf(surface, found) === null) continue;
+      used.add(found.id);
+      pairs.push({ control: found.id, for: wanted.id, unit });
+    }
+  return pairs;
+}
+
 /**
  * Which controls of a surface could stand in for those that a program expects: rows for rows in reading order, faders
  * before knobs, then key for key. A proposal; whoever wants it otherwise changes it.
@@ -72,13 +103,22 @@ export function proposePairs(
   expected: readonly Surface[],
   keep: ReadonlySet<string> = new Set(),
 ): StandInPair[] {
+  const pairs = samePairs(surface, expected, keep);
+  const used = new Set(pairs.map(({ control }) => control));
+  const met = new Set(pairs.map((pair) => `${pair.unit} ${pair.for}`));
   const free = rowsOf(
     surface,
     0,
-    surface.controls.filter(({ id }) => !keep.has(id)),
+    surface.controls.filter(({ id }) => !keep.has(id) && !used.has(id)),
   ).sort((a, b) => a.controls[0].y - b.controls[0].y || a.controls[0].x - b.controls[0].x);
   const wanted = expected
-    .flatMap((other, unit) => rowsOf(other, unit, other.controls))
+    .flatMap((other, unit) =>
+      rowsOf(
+        other,
+        unit,
+        other.controls.filter(({ id }) => !met.has(`${unit} ${id}`)),
+      ),
+    )
     // What stands in strips is what a desk is for; the rest takes what is left.
     .sort(
       (a, b) =>
@@ -86,7 +126,6 @@ export function proposePairs(
         b.controls.length - a.controls.length ||
         a.controls[0].y - b.controls[0].y,
     );
-  const pairs: StandInPair[] = [];
   const left: Row[] = [];
   for (const row of wanted) {
     if (row.controls.length < 2) {

@@ -46,7 +46,11 @@ export class Texts {
     const { plan } = this;
     switch (place) {
       case 'value':
-        return { kind: 'value', text: this.value(slots.own) };
+        // A host's own text is cut and never shortened: what it means is not known.
+        return {
+          kind: slots.own >= 0 && plan.slots[slots.own].fn.kind === 'text' ? 'plain' : 'value',
+          text: this.value(slots.own),
+        };
       case 'time':
         return { kind: 'plain', text: slots.time < 0 ? '' : this.sight.text(slots.time) };
       case 'tempo':

@@ -59,6 +59,8 @@ export class Desk implements MessageSink {
   readonly overloads: Uint8Array;
   /** The output parts in order, as {@link outputs} and {@link texts} count them. */
   readonly outs: readonly { control: Control; part: OutputPart }[];
+  /** It is the picture of a real desk, which answers for itself. */
+  isPicture = false;
   /** Counts changes of any text. */
   textVersion = 0;
 
@@ -283,7 +285,7 @@ export class Desk implements MessageSink {
   private obey(message: DeskMessage): void {
     const say = (answer: DeskMessage) => {
       const bytes = encodeDesk(answer);
-      this.emit(bytes, 0, bytes.length);
+      if (!this.isPicture) this.emit(bytes, 0, bytes.length);
     };
     const unit = this.surface.device.desk ?? 'main';
     const { serial } = this;

@@ -81,6 +81,7 @@ export class World {
       if (desk && emit && link.surface && desk.surface !== link.surface) {
         const edited = new Desk(link.surface, emit, serialOf(link.key));
         edited.standLike(desk);
+        edited.isPicture = desk.isPicture;
         this.desks.set(link.key, edited);
       }
       if (this.real.has(link.key)) return;
@@ -114,6 +115,8 @@ export class World {
     if (key === undefined || this.real.has(key) === real) return;
     this.engine.setInputOpen(link, false, this.now);
     this.engine.setOutputOpen(link, false, this.now);
+    const desk = this.desks.get(key);
+    if (desk) desk.isPicture = real;
     if (real) this.real.add(key);
     else {
       this.real.delete(key);

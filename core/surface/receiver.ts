@@ -337,7 +337,7 @@ export class Receiver {
     const range = this.ranges.get(target);
     if (!range) return;
     const share = (Math.round(this.value * range.top) - range.first) * range.scale;
-    this.value = share < 0 ? 0 : share > 1 ? 1 : share;
+    this.value = share > 0 ? Math.min(1, share) : 0;
   }
 
   /** Reads the value of a message by its entry; returns the target. */
