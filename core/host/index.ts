@@ -6,6 +6,7 @@ import { STUDIO } from './studio.js';
 export * from './catalogue.js';
 export * from './chart-text.js';
 export * from './expected.js';
+export * from './lantern.js';
 export * from './law.js';
 export * from './message-host.js';
 export * from './numbered.js';

@@ -1,3 +1,4 @@
+import type { Draft } from 'immer';
 import Papa from 'papaparse';
 import { z } from 'zod';
 import { edit, readDocument, type Edited, type Read } from '@rondo/core/document';
@@ -303,3 +304,67 @@ export const addRows = (host: MessageHost, rows: readonly HostRow[]): Edited<Mes
       draft.rows.push({ ...row, id });
     }
   });
+
+/** Changes a message host under a name by which it can be undone. */
+export const changeHost = (
+  host: MessageHost,
+  name: string,
+  recipe: (draft: Draft<MessageHost>) => void,
+): Edited<MessageHost> => edit(host, name, recipe);
+
+/** A row's message, range or feedback as they are typed, read anew; or what is wrong with it. */
+export function readCell(
+  row: HostRow,
+  column: 'message' | 'range' | 'feedback',
+  text: string,
+): Pick<HostRow, 'message' | 'feedback'> | ChartFault {
+  const range = column === 'range' ? readRange(text) : (rangeOf(row.message) ?? null);
+  if (range && isFault(range)) return range;
+  const channel = 'channel' in row.message ? row.message.channel : 1;
+  const message =
+    column === 'message' ? readChartMessage(text, channel) : withoutRange(row.message);
+  if (isFault(message)) return message;
+  const ranged = withRange(message, column === 'message' && !fits(message, range) ? null : range);
+  if (isFault(ranged)) return ranged;
+  const feedback =
+    column === 'feedback' ? readFeedback(text, channel, range) : rangedFeedback(row, range);
+  if (typeof feedback !== 'string' && isFault(feedback)) return feedback;
+  return { message: ranged, feedback };
+}
+
+/** A range that a message of another kind cannot have is dropped with it. */
+const fits = (message: Pattern, range: readonly [number, number] | null): boolean =>
+  range === null || !('fault' in withRange(message, range));
+
+function withoutRange(pattern: Pattern): Pattern {
+  const { range: _range, ...rest } = pattern as Pattern & { range?: unknown };
+  return rest as Pattern;
+}
+
+function rangedFeedback(
+  { feedback }: HostRow,
+  range: readonly [number, number] | null,
+): HostRow['feedback'] | ChartFault {
+  if (typeof feedback === 'string') return feedback;
+  const plain = withoutRange(feedback);
+  return fits(plain, range) ? withRange(plain, range) : plain;
+}
+
+/** The range of a row as {@link readRange} reads it; nothing where it goes through all of it. */
+export const rangeText = ({ message }: HostRow): string => rangeOf(message)?.join('–') ?? '';
+
+/** A new row at the end of a chart: the controller after the last. */
+export function nextRow({ rows }: MessageHost): HostRow {
+  const last = rows.at(-1)?.message;
+  const free = last?.type === 'controller' && last.number < 119 ? last.number + 1 : 20;
+  const channel = last && 'channel' in last ? last.channel : 1;
+  const taken = new Set(rows.map(({ id }) => id));
+  const name = `Parameter ${rows.length + 1}`;
+  return {
+    id: rowIdOf(name, taken),
+    name,
+    kind: 'continuous',
+    message: { type: 'controller', channel, number: free },
+    feedback: 'same',
+  };
+}

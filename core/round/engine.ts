@@ -1218,11 +1218,13 @@ export class Engine implements GestureSink, Ground, Stage {
     return this.returns.textBy(rule, part);
   }
 
-  /** Asks a host to send everything again; false where it has no way. */
+  /** Asks a host to send everything again; false where it has no way. A program that expects a desk is told that one is there. */
   askAgain(link: number, t: number): boolean {
     this.now = t;
-    const can = this.plan.links[link]?.ask !== null;
-    this.askHost(link);
+    const can = this.plan.links[link].ask !== null;
+    if (can) this.askHost(link);
+    else if (this.plan.links[link].kind === 'host')
+      this.greeting.introduce(link, this.plan.links[link]);
     this.pump();
     return can;
   }

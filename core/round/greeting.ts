@@ -203,6 +203,15 @@ export class Greeting {
     }
   }
 
+  /** Tells a program that its desk is there, as a desk does that is switched on: many then show it everything. */
+  introduce(link: number, { key, desk }: Greeted): void {
+    if (desk)
+      this.send(
+        link,
+        encodeDesk({ kind: 'introduce', unit: desk, serial: serialOf(key), code: CHALLENGE }),
+      );
+  }
+
   /** A program speaks to the desk that it takes Rondo for. */
   private fromHost(link: number, { key, label, desk }: Greeted, message: DeskMessage): void {
     const unit = desk ?? 'main';

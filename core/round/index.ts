@@ -5,6 +5,8 @@ export * from './compile.js';
 export * from './engine.js';
 export { setsAState } from './entering.js';
 export { LookBook, usualReturns } from './look-book.js';
+export { FINGER_LASTS } from './fingers.js';
+export type { Notice, NoticeKind } from './notices.js';
 export * from './outbox.js';
 export * from './plan.js';
 export type { MotorTest } from './returns.js';

@@ -33,7 +33,7 @@ export class PlainHost extends SimulatedHost {
   /** The program changes a value of its own accord. */
   override set(slot: number, value: number, t: number): void {
     const { fn } = this.slots[slot];
-    if (!fn.taps && !fn.flips) {
+    if (!fn.taps && !fn.flips && fn.kind !== 'nudge') {
       super.set(slot, value, t);
       return;
     }

@@ -2,6 +2,7 @@ import Router from '@koa/router';
 import type { Knex } from 'knex';
 import { z } from 'zod';
 import { faultsOf, type Read } from '@rondo/core/document';
+import { HOST_MODELS, readMessageHost } from '@rondo/core/host';
 import { readProfile } from '@rondo/core/profile';
 import { STOCK_SURFACES, readSurface } from '@rondo/core/surface';
 import { DocumentStore, KINDS, profilesWith, type Kind } from '../store/documents.js';
@@ -19,6 +20,7 @@ interface Named {
 const READERS: Readonly<Record<Kind, (value: unknown) => Read<Named>>> = {
   profile: readProfile,
   surface: readSurface,
+  host: readMessageHost,
 };
 
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
@@ -47,17 +49,17 @@ const notHere = (kind: Kind, id: string) =>
 
 /** Refuses what others still need, or what ships with Rondo. */
 async function mayRemove(db: Knex, kind: Kind, id: string): Promise<void> {
-  if (kind !== 'surface') return;
-  const users = await profilesWith(db, id);
+  if (kind === 'profile') return;
+  const users = await profilesWith(db, kind, id);
   if (users.length > 0)
     throw new Problem(
       409,
-      'Surface in use',
+      `${capital(kind)} in use`,
       `It is used by ${users.map((name) => `“${name}”`).join(', ')}. Take it out of there first.`,
     );
 }
 
-/** The REST routes of profiles and surfaces. */
+/** The REST routes of profiles, surfaces and hosts. */
 export function documentRoutes(db: Knex): Router {
   const router = new Router({ prefix: '/api' });
   for (const kind of KINDS) addRoutes(router, db, new DocumentStore(db, kind));
@@ -77,7 +79,8 @@ function addRoutes(router: Router, db: Knex, store: DocumentStore): void {
   router.post(path, async (ctx) => {
     const { document: sent } = parse(createSchema, ctx.request.body, `A ${kind} is expected.`);
     const { id, name } = documentIn(kind, sent);
-    const isStock = kind === 'surface' && STOCK_SURFACES.has(id);
+    const isStock =
+      (kind === 'surface' && STOCK_SURFACES.has(id)) || (kind === 'host' && HOST_MODELS.has(id));
     if (isStock || !(await store.create(id, name, JSON.stringify(sent))))
       throw new Problem(409, 'Id taken', `There is a ${kind} “${id}” already. Use another id.`);
     ctx.status = 201;

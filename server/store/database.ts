@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs';
 import Sqlite from 'better-sqlite3';
 import knex, { type Knex } from 'knex';
+import { lantern } from '@rondo/core/host';
 import { neapRink, nineFerriesMix, type Profile } from '@rondo/core/profile';
 
 type Migration = Knex.Migration & { readonly name: string };
@@ -23,13 +24,17 @@ async function createTables(db: Knex, kind: string): Promise<void> {
   });
 }
 
-async function addDemo(db: Knex, demo: Profile): Promise<void> {
+async function addDemo(
+  db: Knex,
+  demo: { readonly id: string; readonly name: string },
+  kind = 'profile',
+): Promise<void> {
   // Somebody may have an id like it already.
-  if (await db('profile').where({ id: demo.id }).first()) return;
+  if (await db(kind).where({ id: demo.id }).first()) return;
   const now = new Date().toISOString();
-  await db('profile').insert({ id: demo.id, name: demo.name, revision: 1, updated_at: now });
-  await db('profile_revision').insert({
-    profile_id: demo.id,
+  await db(kind).insert({ id: demo.id, name: demo.name, revision: 1, updated_at: now });
+  await db(`${kind}_revision`).insert({
+    [`${kind}_id`]: demo.id,
     revision: 1,
     body: JSON.stringify(demo),
     saved_at: now,
@@ -83,6 +88,16 @@ const MIGRATIONS: readonly Migration[] = [
     },
     async down() {
       // The demos may stay as they are: every earlier version reads what it knows of them.
+    },
+  },
+  {
+    name: '005_hosts',
+    async up(db) {
+      await createTables(db, 'host');
+      await addDemo(db, lantern(), 'host');
+    },
+    async down(db) {
+      await db.schema.dropTable('host_revision').dropTable('host');
     },
   },
 ];

@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
 
 /** The kinds of documents that are stored. Each has a table of its own and one of its revisions. */
-export const KINDS = ['profile', 'surface'] as const;
+export const KINDS = ['profile', 'surface', 'host'] as const;
 export type Kind = (typeof KINDS)[number];
 
 export interface Summary {
@@ -116,8 +116,12 @@ export class DocumentStore {
   }
 }
 
-/** The profiles that use a surface, by name. Deleted ones do not count. */
-export async function profilesWith(db: Knex, surfaceId: string): Promise<string[]> {
+/** The profiles that use a surface or a host, by name. Deleted ones do not count. */
+export async function profilesWith(
+  db: Knex,
+  kind: 'surface' | 'host',
+  id: string,
+): Promise<string[]> {
   const rows: { name: string }[] = await db
     .distinct('profile.name')
     .from(
@@ -125,14 +129,15 @@ export async function profilesWith(db: Knex, surfaceId: string): Promise<string[
         `profile join profile_revision
            on profile_revision.profile_id = profile.id
           and profile_revision.revision = profile.revision,
-         json_each(profile_revision.body, '$.surfaces') as used`,
+         json_each(profile_revision.body, ?) as used`,
+        [kind === 'surface' ? '$.surfaces' : '$.hosts'],
       ),
     )
     .whereNull('profile.deleted_at')
     // Format 1 of the profile said stock.
     .whereRaw(
       `coalesce(json_extract(used.value, '$.model'), json_extract(used.value, '$.stock')) = ?`,
-      [surfaceId],
+      [id],
     )
     .orderBy('profile.name');
   return rows.map(({ name }) => name);

@@ -7,7 +7,7 @@ import { MessageService } from 'primeng/api';
 import { providePrimeNG } from 'primeng/config';
 import { z } from 'zod';
 import { App } from './app/app';
-import { profileFeature, surfaceFeature } from './app/state/document';
+import { hostFeature, profileFeature, surfaceFeature } from './app/state/document';
 import * as effects from './app/state/effects';
 import { libraryFeature } from './app/state/library';
 import { listFeature } from './app/state/list';
@@ -47,6 +47,16 @@ const routes: Routes = [
     loadComponent: () => import('./app/surfaces/workshop').then((m) => m.Workshop),
   },
   {
+    path: 'hosts',
+    title: 'Hosts – Rondo',
+    loadComponent: () => import('./app/hosts/hosts').then((m) => m.Hosts),
+  },
+  {
+    path: 'hosts/:id',
+    title: 'Host – Rondo',
+    loadComponent: () => import('./app/hosts/chart').then((m) => m.Chart),
+  },
+  {
     path: 'ports',
     title: 'Ports – Rondo',
     loadComponent: () => import('./app/ports/ports').then((m) => m.PortsScreen),
@@ -64,6 +74,7 @@ bootstrapApplication(App, {
     provideState(listFeature),
     provideState(profileFeature),
     provideState(surfaceFeature),
+    provideState(hostFeature),
     provideState(libraryFeature),
     provideState(selectionFeature),
     provideEffects(effects),

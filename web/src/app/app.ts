@@ -59,6 +59,9 @@ const KEYS: readonly (readonly [keys: string, does: string])[] = [
       <a routerLink="/surfaces" routerLinkActive="here" ariaCurrentWhenActive="page">
         <i class="pi pi-th-large" aria-hidden="true"></i>Surfaces
       </a>
+      <a routerLink="/hosts" routerLinkActive="here" ariaCurrentWhenActive="page">
+        <i class="pi pi-desktop" aria-hidden="true"></i>Hosts
+      </a>
       @if (profile(); as open) {
         <a [routerLink]="['/bind', open.id]" routerLinkActive="here" ariaCurrentWhenActive="page">
           <i class="pi pi-link" aria-hidden="true"></i>Bind

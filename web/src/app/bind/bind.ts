@@ -19,7 +19,6 @@ import { Tooltip } from 'primeng/tooltip';
 import type { ControlRef } from '@rondo/core/profile';
 import { EngineService } from '../engine/engine.service';
 import { Head, PartField, SlotField, type Frame } from '../engine/frame';
-import { HOST_MODELS } from '@rondo/core/host';
 import { Moves } from '@rondo/core/round';
 import { topOf } from '@rondo/core/surface';
 import { documentActions, selectionActions } from '../state/actions';
@@ -188,7 +187,7 @@ export class Bind {
   protected readonly hosts = computed(() => {
     const profile = this.profile();
     return (profile?.hostOrder ?? []).flatMap((id) => {
-      const model = profile && HOST_MODELS.get(profile.hosts[id].model);
+      const model = profile && this.library.hostOf(profile, id);
       return model ? [{ id, label: profile.hosts[id].label, model }] : [];
     });
   });

@@ -1,4 +1,5 @@
 import type { HostFunction } from '@rondo/core/host';
+import { libraryNow } from '../state/library';
 import {
   targetOf,
   type Action,
@@ -30,6 +31,7 @@ export interface Choice {
   readonly boundTo: string;
 }
 
+/** Strips of the bank window where no extender makes it wider. */
 const WINDOW = 8;
 const BANK_MOVES = [-8, 8, -1, 1];
 
@@ -45,6 +47,8 @@ export function usualBehaviour(
   if (fn.kind === 'text' || fn.kind === 'meter') return null;
   if (part === 'push' || part === 'touch') {
     if (fn.kind === 'nudge') return null;
+    // A key is down for as long as what stands in for it is.
+    if (fn.taps) return { behaviour: 'momentary' };
     if (fn.kind === 'continuous') return { behaviour: 'set', to: fn.rest };
     // What only listens while it is held.
     if (fn.id === 'cue') return { behaviour: 'momentary' };
@@ -55,10 +59,28 @@ export function usualBehaviour(
       ONE_WAY.has(fn.id);
     return oneWay ? { behaviour: 'set', to: 1 } : { behaviour: 'toggle' };
   }
-  if (fn.kind === 'nudge') return relative ? { behaviour: 'follow' } : null;
+  // What stands at a place turns by the ticks between two of its places.
+  if (fn.kind === 'nudge') return { behaviour: 'follow' };
   if (fn.kind === 'choice') return { behaviour: 'follow' };
   if (fn.kind !== 'continuous') return null;
   return { behaviour: 'follow' };
+}
+
+/** How wide the bank window is, and at which of its strips an extender begins: each unit goes on where the last ends. */
+function unitsOf(profile: Profile): {
+  readonly width: number;
+  readonly first: Map<string, number>;
+} {
+  const first = new Map<string, number>();
+  let width = 0;
+  for (const id of profile.surfaceOrder) {
+    const surface = libraryNow().surface(profile.surfaces[id].model);
+    const strips = surface?.controls.reduce((most, { strip = -1 }) => Math.max(most, strip + 1), 0);
+    const isSide = surface?.device.desk === 'extender';
+    first.set(id, isSide ? width : 0);
+    if (strips) width = isSide ? width + strips : Math.max(width, strips);
+  }
+  return { width: Math.max(WINDOW, width), first };
 }
 
 /** Everything that a part of a control can be bound to, its own strip of the bank first. */
@@ -98,7 +120,10 @@ export function choicesFor(
       boundTo: boundTo(action),
     });
   };
-  const own = control.strip;
+  const { width, first } = unitsOf(profile);
+  const side = profile.surfaceOrder.find((id) => profile.surfaces[id].model === surface.id);
+  const own =
+    control.strip === undefined ? undefined : control.strip + (first.get(side ?? '') ?? 0);
   const relative = turns(surface, control, part);
   for (const host of profile.hostOrder) {
     const model = modelOf(profile, host);
@@ -122,7 +147,7 @@ export function choicesFor(
       }
       const hasSelected = fn.messages.length > strips;
       const inWindow = own !== undefined && own < strips;
-      for (let offset = 0; offset < Math.min(WINDOW, strips); offset++)
+      for (let offset = 0; offset < Math.min(width, strips); offset++)
         add(
           action({ kind: 'window', offset }),
           fn.category,

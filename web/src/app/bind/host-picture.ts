@@ -1,12 +1,13 @@
 import { ChangeDetectionStrategy, Component, input } from '@angular/core';
 import type { HostModel } from '@rondo/core/host';
 import { BoothPicture } from './pictures/booth-picture';
+import { PlainPicture } from './pictures/plain-picture';
 import { StudioPicture } from './pictures/studio-picture';
 
 /** The host as a picture: live, and played with mouse, touch and keyboard where it is simulated. */
 @Component({
   selector: 'rondo-host-picture',
-  imports: [BoothPicture, StudioPicture],
+  imports: [BoothPicture, PlainPicture, StudioPicture],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @switch (model().id) {
@@ -20,6 +21,14 @@ import { StudioPicture } from './pictures/studio-picture';
       }
       @case ('booth') {
         <rondo-booth-picture
+          [model]="model()"
+          [hostId]="hostId()"
+          [mark]="mark()"
+          [real]="real()"
+        />
+      }
+      @default {
+        <rondo-plain-picture
           [model]="model()"
           [hostId]="hostId()"
           [mark]="mark()"

@@ -1,4 +1,4 @@
-import { HOST_MODELS, type HostModel } from '@rondo/core/host';
+import type { HostModel } from '@rondo/core/host';
 import type {
   Action,
   Cause,
@@ -9,11 +9,12 @@ import type {
   Scope,
 } from '@rondo/core/profile';
 import { noteName } from '@rondo/core/wire';
+import { libraryNow } from '../state/library';
 
 /** The model of a host of a profile. */
 export function modelOf(profile: Profile, hostId: string): HostModel | undefined {
   return Object.hasOwn(profile.hosts, hostId)
-    ? HOST_MODELS.get(profile.hosts[hostId].model)
+    ? libraryNow().host(profile.hosts[hostId].model)
     : undefined;
 }
 

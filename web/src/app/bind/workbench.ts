@@ -1,7 +1,7 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import type { Draft } from 'immer';
-import { HOST_MODELS, SELECTED, type HostFunction } from '@rondo/core/host';
+import { SELECTED, type HostFunction } from '@rondo/core/host';
 import {
   bind,
   bindingsOf,
@@ -171,9 +171,7 @@ export class Workbench {
 
   hostModel(id: string) {
     const profile = this.profile();
-    return profile && Object.hasOwn(profile.hosts, id)
-      ? HOST_MODELS.get(profile.hosts[id].model)
-      : undefined;
+    return profile ? this.library.hostOf(profile, id) : undefined;
   }
 
   /** A control's name, with its surface's where there are several. */

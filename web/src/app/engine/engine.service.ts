@@ -2,9 +2,15 @@ import { Injectable, effect, inject, signal, untracked } from '@angular/core';
 import { z } from 'zod';
 import type { Profile } from '@rondo/core/profile';
 import { CLOCK } from '@rondo/core/wire';
-import { type MotorTest, compile, type Plan, type SessionState } from '@rondo/core/round';
+import {
+  type MotorTest,
+  type Notice,
+  compile,
+  type Plan,
+  type SessionState,
+} from '@rondo/core/round';
 import { Frame, Head, frameLength } from './frame';
-import { libraryWith, type OwnSurfaces } from './library';
+import { NOTHING_OWN, idsOf, libraryWith, type Own } from './library';
 import { Midi } from './midi';
 import { Recogniser, sameIdentity } from './recogniser';
 import { Tempo } from './tempo';
@@ -66,6 +72,8 @@ export class EngineService {
   readonly tempo = signal<number | null>(null);
   /** Layers and flags that are on, as the engine tells whenever they change. */
   readonly session = signal<SessionState>({ layers: [], flags: {} });
+  /** What has happened on links and their owner should know, the newest first. */
+  readonly notices = signal<readonly Notice[]>([]);
   private clock = new Tempo();
   displays: readonly string[] = [];
   slotTexts: readonly string[] = [];
@@ -81,7 +89,7 @@ export class EngineService {
   private worker: Worker | null = null;
   private version = 0;
   private profile: Profile | null = null;
-  private surfaces: OwnSurfaces = {};
+  private own: Own = NOTHING_OWN;
   /** All that comes in goes to watchers only, as while a surface is taught. */
   private diverted = false;
   /** Screens that show every input. */
@@ -223,6 +231,9 @@ export class EngineService {
         this.session.set(message.state);
         this.writeSession();
         return;
+      case 'notices':
+        this.notices.set(message.list);
+        return;
       case 'will':
         this.wills.set(message.link, message.bytes);
         return;
@@ -236,23 +247,24 @@ export class EngineService {
     this.taken.set(link, taken >= TAKEN_LOT ? 0 : taken);
   }
 
-  /** Gives the engine a profile and the user's own surfaces that it uses; everything live is kept. */
-  setProfile(profile: Profile, own: OwnSurfaces): void {
+  /** Gives the engine a profile and what it uses of the user's own; everything live is kept. */
+  setProfile(profile: Profile, own: Own): void {
     // Whoever gives a profile does not wait for what is made of it.
     untracked(() => this.take(profile, own));
   }
 
-  private take(profile: Profile, own: OwnSurfaces): void {
+  private take(profile: Profile, all: Own): void {
     const changedProfile = this.profile?.id !== profile.id;
-    const models = new Set(profile.surfaceOrder.map((id) => profile.surfaces[id].model));
-    const used = Object.fromEntries(Object.entries(own).filter(([id]) => models.has(id)));
-    const sameSurfaces =
-      Object.keys(used).length === Object.keys(this.surfaces).length &&
-      Object.entries(used).every(([id, surface]) => this.surfaces[id] === surface);
-    if (this.profile === profile && sameSurfaces) return;
+    const ids = idsOf(profile);
+    const own: Own = {
+      surfaces: only(all.surfaces, ids.surfaces),
+      hosts: only(all.hosts, ids.hosts),
+    };
+    const same = isSame(own.surfaces, this.own.surfaces) && isSame(own.hosts, this.own.hosts);
+    if (this.profile === profile && same) return;
     this.profile = profile;
-    this.surfaces = used;
-    this.compiled.set(compile(profile, libraryWith(used)));
+    this.own = own;
+    this.compiled.set(compile(profile, libraryWith(own)));
     if (changedProfile) {
       for (const { input } of Object.values(this.choices())) if (input) this.midi.ignore(input.id);
       const session = this.readSession();
@@ -266,7 +278,7 @@ export class EngineService {
   private sendProfile(profile: Profile, fresh = true): void {
     this.version++;
     this.frame = null;
-    this.post({ kind: 'profile', version: this.version, profile, surfaces: this.surfaces });
+    this.post({ kind: 'profile', version: this.version, profile, own: this.own });
     if (!fresh) return;
     this.post({ kind: 'bankAt', start: this.savedBank });
     this.post({ kind: 'session', state: this.session() });
@@ -361,6 +373,21 @@ export class EngineService {
   /** Tries the motors of a surface; null gives them back. */
   tryMotors(link: string, test: MotorTest | null): void {
     this.post({ kind: 'tryMotors', link, test });
+  }
+
+  /** Asks a host to send everything again. */
+  askAgain(link: string): void {
+    this.post({ kind: 'askAgain', link });
+  }
+
+  /** Finds out whether a cable hears itself. */
+  checkCable(link: string): void {
+    this.post({ kind: 'checkCable', link });
+  }
+
+  /** Finds out whether a program follows a device of its own accord. */
+  checkTwice(link: string): void {
+    this.post({ kind: 'checkTwice', link });
   }
 
   moveBank(by: number): void {
@@ -497,6 +524,14 @@ export class EngineService {
     }
   }
 }
+
+/** The entries of some keys. */
+const only = <T>(all: Readonly<Record<string, T>>, keys: readonly string[]): Record<string, T> =>
+  Object.fromEntries(keys.flatMap((key) => (Object.hasOwn(all, key) ? [[key, all[key]]] : [])));
+
+const isSame = <T>(a: Readonly<Record<string, T>>, b: Readonly<Record<string, T>>): boolean =>
+  Object.keys(a).length === Object.keys(b).length &&
+  Object.entries(a).every(([key, value]) => b[key] === value);
 
 type Port = PortChoice['input'];
 function again(wanted: Port, ports: readonly { id: string; name: string }[]): Port {

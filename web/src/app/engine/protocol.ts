@@ -1,6 +1,6 @@
 import type { Profile } from '@rondo/core/profile';
-import type { MotorTest, SessionState } from '@rondo/core/round';
-import type { OwnSurfaces } from './library';
+import type { MotorTest, Notice, SessionState } from '@rondo/core/round';
+import type { Own } from './library';
 
 /** What a hand does to a control of the drawing. `value` is a position 0…1, 1 or 0, ticks, a pressure 0…1, or a page. */
 export interface Hand {
@@ -12,7 +12,7 @@ export interface Hand {
 
 /** From the page to the engine's worker. Links are named by key. */
 export type ToWorker =
-  | { kind: 'profile'; version: number; profile: Profile; surfaces: OwnSurfaces }
+  | { kind: 'profile'; version: number; profile: Profile; own: Own }
   | ({ kind: 'hand' } & Hand)
   | { kind: 'host'; link: string; address: string; value: number }
   | { kind: 'holdOff'; on: boolean }
@@ -27,6 +27,11 @@ export type ToWorker =
   /** The light of a control is sent a number; below 0 it shows its own again. */
   | { kind: 'tryLight'; link: string; control: string; wire: number }
   | { kind: 'tryMotors'; link: string; test: MotorTest | null }
+  /** Asks a host to send everything again. */
+  | { kind: 'askAgain'; link: string }
+  /** Whether a cable hears itself; whether a program follows a device of its own accord. */
+  | { kind: 'checkCable'; link: string }
+  | { kind: 'checkTwice'; link: string }
   | { kind: 'panic' }
   | { kind: 'repaint' }
   | { kind: 'bank'; by: number }
@@ -50,4 +55,6 @@ export type FromWorker =
   | { kind: 'will'; link: string; bytes: Uint8Array }
   /** Layers and flags have changed. */
   | { kind: 'session'; state: SessionState }
+  /** What has happened on links, for their owner to know: all of it, whenever it changes. */
+  | { kind: 'notices'; list: Notice[] }
   | { kind: 'pong' };

@@ -1,7 +1,7 @@
 import { nineFerriesMix } from '@rondo/core/profile';
 import { compile } from '@rondo/core/round';
 import { Frame, Head, PartField, SlotField, frameLength } from './frame';
-import { libraryWith } from './library';
+import { NOTHING_OWN, libraryWith } from './library';
 import type { FromWorker, ToWorker } from './protocol';
 import { Runner } from './runner';
 
@@ -13,9 +13,9 @@ function start() {
     () => now,
     0,
   );
-  const plan = compile(nineFerriesMix(), libraryWith({}));
+  const plan = compile(nineFerriesMix(), libraryWith(NOTHING_OWN));
   const say = (message: ToWorker) => runner.receive(message);
-  say({ kind: 'profile', version: 3, profile: nineFerriesMix(), surfaces: {} });
+  say({ kind: 'profile', version: 3, profile: nineFerriesMix(), own: NOTHING_OWN });
   return {
     say,
     told,

@@ -2,7 +2,7 @@ import type { Profile } from '@rondo/core/profile';
 import { Moves, compile } from '@rondo/core/round';
 import { World } from '@rondo/core/standin';
 import { Frame, Head, OutField, PartField, SlotField, frameLength } from './frame';
-import { libraryWith, type OwnSurfaces } from './library';
+import { libraryWith, type Own } from './library';
 import type { FromWorker, ToWorker } from './protocol';
 
 /** Bytes that may be under way to a real port before the page has taken them: some ms at USB pace. */
@@ -15,6 +15,7 @@ export class Runner {
   private willVersion = -1;
   private textVersion = -1;
   private sessionVersion = -1;
+  private noticeVersion = -1;
   private lastT = 0;
   private readonly unsent = new Map<string, Uint8Array>();
 
@@ -34,8 +35,14 @@ export class Runner {
   /** Time goes on. */
   tick(): void {
     this.world?.advance(this.time());
+    this.tell();
+  }
+
+  /** Tells the page what has changed and is told as it changes. */
+  private tell(): void {
     this.tellWill();
     this.tellSession();
+    this.tellNotices();
   }
 
   private time(): number {
@@ -48,19 +55,18 @@ export class Runner {
   }
 
   receive(message: ToWorker): void {
-    if (message.kind === 'profile') this.load(message.profile, message.version, message.surfaces);
+    if (message.kind === 'profile') this.load(message.profile, message.version, message.own);
     else if (message.kind === 'ping') this.post({ kind: 'pong' });
     else if (message.kind === 'frame') this.fill(message.buffer);
     else if (this.world) {
       this.obey(this.world, message);
       this.world.settle();
-      this.tellWill();
-      this.tellSession();
+      this.tell();
     }
   }
 
-  private load(profile: Profile, version: number, surfaces: OwnSurfaces): void {
-    const plan = compile(profile, libraryWith(surfaces));
+  private load(profile: Profile, version: number, own: Own): void {
+    const plan = compile(profile, libraryWith(own));
     if (this.world) this.world.load(plan);
     else {
       this.world = new World(plan, (link, bytes, from, to) => {
@@ -72,6 +78,7 @@ export class Runner {
     this.textVersion = -1;
     this.willVersion = -1;
     this.sessionVersion = -1;
+    this.noticeVersion = -1;
     this.tick();
   }
 
@@ -147,6 +154,13 @@ export class Runner {
         if (link >= 0) engine.tryMotors(link, message.test, t);
         return;
       }
+      case 'askAgain':
+      case 'checkCable':
+      case 'checkTwice': {
+        const link = this.link(message.link);
+        if (link >= 0) engine[message.kind](link, t);
+        return;
+      }
       case 'panic':
         engine.panic(t);
         return;
@@ -200,6 +214,14 @@ export class Runner {
     if (!engine || engine.sessionVersion === this.sessionVersion) return;
     this.sessionVersion = engine.sessionVersion;
     this.post({ kind: 'session', state: engine.session() });
+  }
+
+  /** Tells the page what has happened on links. */
+  private tellNotices(): void {
+    const { engine } = this.world ?? {};
+    if (!engine || engine.notices.version === this.noticeVersion) return;
+    this.noticeVersion = engine.notices.version;
+    this.post({ kind: 'notices', list: engine.notices.list() });
   }
 
   private fill(buffer: ArrayBuffer): void {
@@ -290,7 +312,11 @@ export class Runner {
           ? undefined
           : world.hosts.get(engine.plan.links[slot.link].key);
       // A simulated host's picture is its own state; of a real one there is only what is known.
-      frame.setSlot(i, SlotField.Value, host ? host.values[slot.local] : engine.beliefs.value[i]);
+      frame.setSlot(
+        i,
+        SlotField.Value,
+        host?.values ? host.values[slot.local] : engine.beliefs.value[i],
+      );
       frame.setSlot(i, SlotField.Know, engine.beliefs.know[i]);
     });
   }

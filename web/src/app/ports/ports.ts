@@ -353,13 +353,13 @@ export class PortsScreen {
       ? `${identityText(answer.identity)}; it answers on ${this.nameOf(answer.inputId)}.`
       : 'No answer. Many devices give none; touch one to find its input.';
     this.answers.update((all) => ({ ...all, [outputId]: { text, answer } }));
-    if (answer) for (const { id } of this.own()) this.library.fetch(id);
+    if (answer) for (const { id } of this.own()) this.library.fetch('surface', id);
   }
 
   /** Name of the surface that has said so before, if any. */
   protected knownAs({ identity }: Answer): string | null {
     return (
-      Object.values(this.library.own()).find((surface) =>
+      Object.values(this.library.own().surfaces).find((surface) =>
         sameIdentity(surface?.device.identity, identity),
       )?.name ?? null
     );
@@ -381,6 +381,6 @@ export class PortsScreen {
     const { document, revision } = await this.api.open('surface', id);
     const known = { ...document, device: { ...document.device, identity: who } };
     await this.api.save('surface', known, revision);
-    this.store.dispatch(libraryActions.got({ surface: known }));
+    this.store.dispatch(libraryActions.got({ kind: 'surface', document: known }));
   }
 }

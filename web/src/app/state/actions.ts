@@ -53,13 +53,13 @@ export const documentActions = createActionGroup({
   },
 });
 
-/** Surfaces of the user's own, as far as they have been needed. */
+/** Surfaces and hosts of the user's own, as far as they have been needed. */
 export const libraryActions = createActionGroup({
   source: 'Library',
   events: {
-    Need: props<{ ids: readonly string[] }>(),
-    Got: props<{ surface: AnyDocument }>(),
-    Missing: props<{ id: string }>(),
+    Need: props<{ kind: Kind; ids: readonly string[] }>(),
+    Got: props<{ kind: Kind; document: AnyDocument }>(),
+    Missing: props<{ kind: Kind; id: string }>(),
   },
 });
 

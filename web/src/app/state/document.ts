@@ -151,10 +151,19 @@ export const surfaceFeature = createFeature<'surface', DocumentState<Documents['
   reducer: reducerOf('surface'),
 });
 
+export const hostFeature = createFeature<'host', DocumentState<Documents['host']>>({
+  name: 'host',
+  reducer: reducerOf('host'),
+});
+
 /** The state of the open document of a kind. */
 export const selectStateOf: {
   readonly [K in Kind]: (state: object) => DocumentState<Documents[K]>;
-} = { profile: profileFeature.selectProfileState, surface: surfaceFeature.selectSurfaceState };
+} = {
+  profile: profileFeature.selectProfileState,
+  surface: surfaceFeature.selectSurfaceState,
+  host: hostFeature.selectHostState,
+};
 
 /** What undo would take back and redo would do again; null where there is nothing. */
 export const lastNames = ({ past, future }: DocumentState<unknown>) => ({

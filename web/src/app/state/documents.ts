@@ -12,6 +12,7 @@ export class DocumentEditor {
   private readonly open = {
     profile: this.store.selectSignal(selectStateOf.profile),
     surface: this.store.selectSignal(selectStateOf.surface),
+    host: this.store.selectSignal(selectStateOf.host),
   };
 
   /** Changes the open document of a kind; returns it as it is then, null where none is open. */

@@ -146,6 +146,7 @@ export const openDocument = createEffect(
     const current = {
       profile: store.selectSignal(selectStateOf.profile),
       surface: store.selectSignal(selectStateOf.surface),
+      host: store.selectSignal(selectStateOf.host),
     };
     return actions$.pipe(
       ofType(documentActions.open, documentActions.takeTheirs),
@@ -204,6 +205,7 @@ function keepDraftOf(kind: Kind) {
 }
 export const keepProfileDraft = keepDraftOf('profile');
 export const keepSurfaceDraft = keepDraftOf('surface');
+export const keepHostDraft = keepDraftOf('host');
 
 /** Saves a moment after the last edit, one save at a time. */
 function autosaveOf(kind: Kind) {
@@ -249,6 +251,7 @@ function autosaveOf(kind: Kind) {
 }
 export const autosaveProfile = autosaveOf('profile');
 export const autosaveSurface = autosaveOf('surface');
+export const autosaveHost = autosaveOf('host');
 
 /** While the server is away, tries again. */
 export const retry = createEffect(
@@ -262,19 +265,19 @@ export const retry = createEffect(
   { functional: true },
 );
 
-/** Fetches the user's own surfaces as they are needed. */
-export const fetchSurfaces = createEffect(
+/** Fetches the user's own surfaces and hosts as they are needed. */
+export const fetchNeeded = createEffect(
   (actions$ = inject(Actions), api = inject(Api)) =>
     actions$.pipe(
       ofType(libraryActions.need),
-      mergeMap(({ ids }) => ids),
-      mergeMap((id) =>
-        from(api.open('surface', id)).pipe(
-          map(({ document }) => libraryActions.got({ surface: document })),
+      mergeMap(({ kind, ids }) => ids.map((id) => ({ kind, id }))),
+      mergeMap(({ kind, id }) =>
+        from(api.open(kind, id)).pipe(
+          map(({ document }) => libraryActions.got({ kind, document })),
           catchError((error: unknown) =>
             error instanceof ApiError && error.kind === 'away'
-              ? of(libraryActions.need({ ids: [id] })).pipe(delay(RETRY_MS))
-              : of(libraryActions.missing({ id })),
+              ? of(libraryActions.need({ kind, ids: [id] })).pipe(delay(RETRY_MS))
+              : of(libraryActions.missing({ kind, id })),
           ),
         ),
       ),

@@ -1,4 +1,5 @@
 import type { Read } from '@rondo/core/document';
+import { readMessageHost, type MessageHost } from '@rondo/core/host';
 import { readProfile, type Profile } from '@rondo/core/profile';
 import { readSurface, type Surface } from '@rondo/core/surface';
 
@@ -6,6 +7,7 @@ import { readSurface, type Surface } from '@rondo/core/surface';
 export interface Documents {
   readonly profile: Profile;
   readonly surface: Surface;
+  readonly host: MessageHost;
 }
 export type Kind = keyof Documents;
 export type AnyDocument = Documents[Kind];
@@ -13,6 +15,7 @@ export type AnyDocument = Documents[Kind];
 const READERS: { readonly [K in Kind]: (value: unknown) => Read<Documents[K]> } = {
   profile: readProfile,
   surface: readSurface,
+  host: readMessageHost,
 };
 
 /** Reads a document of a kind from parsed JSON. */
@@ -20,4 +23,8 @@ export const readAs = <K extends Kind>(kind: K, value: unknown): Read<Documents[
   READERS[kind](value);
 
 /** Where a document of a kind is opened. */
-export const SCREEN_OF: Readonly<Record<Kind, string>> = { profile: '/bind', surface: '/surfaces' };
+export const SCREEN_OF: Readonly<Record<Kind, string>> = {
+  profile: '/bind',
+  surface: '/surfaces',
+  host: '/hosts',
+};

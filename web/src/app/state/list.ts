@@ -15,7 +15,7 @@ const empty: ListState = { documents: null, message: null };
 export const listFeature = createFeature({
   name: 'list',
   reducer: createReducer<Readonly<Record<Kind, ListState>>>(
-    { profile: empty, surface: empty },
+    { profile: empty, surface: empty, host: empty },
     on(listActions.loaded, (state, { kind, documents }) => ({
       ...state,
       [kind]: { documents, message: null },

@@ -11,11 +11,9 @@ import {
   viewChild,
 } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { SelectButton } from 'primeng/selectbutton';
-import { Tooltip } from 'primeng/tooltip';
 import {
   KIND_NAMES,
   CONTROL_KINDS,
@@ -28,9 +26,10 @@ import {
 } from '@rondo/core/surface';
 import { EngineService } from '../engine/engine.service';
 import { documentActions } from '../state/actions';
-import { lastNames, surfaceFeature } from '../state/document';
+import { surfaceFeature } from '../state/document';
 import { DocumentEditor } from '../state/documents';
-import { SaveNotices, saveWords } from '../ui/save-notices';
+import { DocumentHead } from '../ui/document-head';
+import { SaveNotices } from '../ui/save-notices';
 import { isTyping } from '../ui/typing';
 import { DeviceForm } from './device-form';
 import { DrawingBoard } from './drawing-board';
@@ -56,15 +55,14 @@ const HEX_KEY = 'rondo.hex';
   imports: [
     Button,
     DeviceForm,
+    DocumentHead,
     DrawingBoard,
     FormsModule,
-    RouterLink,
     SaveNotices,
     SelectButton,
     SelectionPanel,
     Sheets,
     TeachStrip,
-    Tooltip,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './workshop.html',
@@ -79,9 +77,6 @@ export class Workshop {
   private readonly state = this.store.selectSignal(surfaceFeature.selectSurfaceState);
   protected readonly surface = computed(() => this.state().document);
   protected readonly message = computed(() => this.state().message);
-  protected readonly save = computed(() => this.state().save);
-  protected readonly saveWords = computed(() => saveWords(this.state().save));
-  protected readonly names = computed(() => lastNames(this.state()));
   protected readonly tabs = [...TABS];
   protected readonly kinds = CONTROL_KINDS.map((kind) => ({ kind, name: KIND_NAMES[kind] }));
   protected readonly tab = signal<Tab>('draw');
@@ -134,10 +129,6 @@ export class Workshop {
 
   protected reopen(): void {
     this.store.dispatch(documentActions.open({ kind: 'surface', id: this.id() }));
-  }
-
-  protected rename(name: string): void {
-    this.editor.rename('surface', name);
   }
 
   protected undo(): void {

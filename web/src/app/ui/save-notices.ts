@@ -66,6 +66,7 @@ export class SaveNotices {
   private readonly states = {
     profile: this.store.selectSignal(selectStateOf.profile),
     surface: this.store.selectSignal(selectStateOf.surface),
+    host: this.store.selectSignal(selectStateOf.host),
   };
   protected readonly state = computed(() => this.states[this.kind()]());
 
