@@ -48,17 +48,25 @@ export const setOnward = (profile: Profile, id: string, onward: Onward | null): 
 
 /** Adds a host to a profile under an id of its own. */
 export function addHost(profile: Profile, model: string, label: string): Edited<Profile> {
-  let id = model;
-  for (let n = 2; Object.hasOwn(profile.hosts, id); n++) id = `${model}-${n}`;
+  // A model may be named by what its program expects, which is no id.
+  const stem = /^[a-zA-Z0-9][a-zA-Z0-9_.-]{0,59}$/.test(model) ? model : 'program';
+  let id = stem;
+  for (let n = 2; Object.hasOwn(profile.hosts, id); n++) id = `${stem}-${n}`;
   return edit(profile, `Add ${label}`, (draft) => {
     draft.hosts[id] = {
       id,
       model,
-      label: id === model ? label : `${label} ${id.split('-').at(-1)}`,
+      label: id === stem ? label : `${label} ${id.split('-').at(-1)}`,
     };
     draft.hostOrder.push(id);
   });
 }
+
+/** Gives a host another model, as where an extender comes to the desk that its program expects. */
+export const setHostModel = (profile: Profile, id: string, model: string): Edited<Profile> =>
+  edit(profile, `What ${profile.hosts[id].label} is`, (draft) => {
+    draft.hosts[id].model = model;
+  });
 
 /** Takes a host out of a profile, with every action that goes to it; bindings left without any go too. */
 export function removeHost(profile: Profile, id: string): Edited<Profile> {

@@ -5,6 +5,7 @@ import { BURROW_14, COBBLE_64, CROSSTIE_2, PANE, PLINTH_32, TREADLE } from './st
 import { WHOLE_DESK } from './stock/whole-desk.js';
 import type { Surface } from './surface.js';
 
+export * from './cables.js';
 export * from './colour.js';
 export * from './feel.js';
 export * from './findings.js';

@@ -1,17 +1,18 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { removeBindings, type Action, type Condition } from '@rondo/core/profile';
-import { noteName, readMessage } from '@rondo/core/wire';
+import { noteName } from '@rondo/core/wire';
 import { choicesFor, enterChoices } from './choices';
 import { ConditionList } from './condition-list';
 import { Finder } from './finder';
 import { actionName } from './names';
 import { PanelHead } from './panel-head';
+import { SendFields } from './send-fields';
 import { Workbench } from './workbench';
 
 /** All that a binding does, in order. */
 @Component({
   selector: 'rondo-actions-panel',
-  imports: [ConditionList, Finder, PanelHead],
+  imports: [ConditionList, Finder, PanelHead, SendFields],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <rondo-panel-head title="What it does" [about]="about()" />
@@ -96,22 +97,7 @@ import { Workbench } from './workbench';
               </div>
             }
             @if (row.action.do === 'send' && row.action.message !== undefined) {
-              <div class="row">
-                <label>
-                  Message
-                  <input
-                    #message
-                    class="mono"
-                    type="text"
-                    aria-label="Message"
-                    [value]="row.action.message"
-                    (change)="setMessage(i, message.value)"
-                  />
-                </label>
-                <small>{{
-                  row.fault || 'Hex pairs; value, or high and low, where the value stands.'
-                }}</small>
-              </div>
+              <rondo-send-fields [action]="row.action" (changed)="setSend(i, $event)" />
             }
             @if (row.action.do === 'layer' || row.action.do === 'flag') {
               <div class="row" role="radiogroup" aria-label="How">
@@ -214,14 +200,11 @@ export class ActionsPanel {
     const told = plan?.broken.filter((broken) => broken.binding === binding.id) ?? [];
     return binding.actions.map((action, n) => {
       const isBroken = run ? plan?.actions[run.first + n]?.broken : false;
-      const message =
-        action.do === 'send' && action.message !== undefined ? readMessage(action.message) : null;
       return {
         action,
         name: actionName(profile, action),
         why: isBroken ? (told[0]?.why ?? 'This is not there any more.') : '',
         notes: action.do === 'notes' ? action.notes.map((note) => noteName(note)).join(' ') : '',
-        fault: message && 'fault' in message ? message.fault : '',
       };
     });
   });
@@ -293,9 +276,9 @@ export class ActionsPanel {
     });
   }
 
-  protected setMessage(at: number, message: string): void {
+  protected setSend(at: number, change: object): void {
     this.at(at, 'Message', (action) => {
-      if (action.do === 'send') action.message = message.trim().slice(0, 1_024);
+      if (action.do === 'send') Object.assign(action, change);
     });
   }
 

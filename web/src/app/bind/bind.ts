@@ -43,6 +43,7 @@ import { Round } from './round';
 import { ShapePanel } from './shape-panel';
 import { Sheet } from './sheet';
 import { SurfaceDrawing } from './surface-drawing';
+import { StandInPanel } from './stand-in-panel';
 import { SurfacePicker } from './surface-picker';
 import { WhenPanel } from './when-panel';
 import { Workbench, type Mode } from './workbench';
@@ -74,6 +75,7 @@ const STAY = 250_000;
     SaveNotices,
     ShapePanel,
     Sheet,
+    StandInPanel,
     SurfaceDrawing,
     SurfacePicker,
     Tooltip,
@@ -199,6 +201,8 @@ export class Bind {
   protected readonly mark = computed(() =>
     (this.surfaces()[0]?.label ?? '').replace(/[^A-Z0-9]/g, ''),
   );
+  /** What links do that is in the way. */
+  protected readonly bad = computed(() => this.engine.notices().filter(({ bad }) => bad));
   protected readonly reach = computed(() => {
     const strips = this.shownHost()?.model.strips.length ?? 0;
     return `${this.bank() + 1}–${Math.min(strips, this.bank() + 8)} of ${strips}`;
@@ -219,6 +223,7 @@ export class Bind {
         this.bench.choosing() > 0 ||
           this.bench.mode() === 'pairs' ||
           this.bench.pointed() !== null ||
+          this.bench.pairing() ||
           this.bench.gathered() !== null,
       ),
     );

@@ -41,7 +41,6 @@ const ONE_WAY: ReadonlySet<string> = new Set(['select', 'stop']);
 /** How a function is driven by a part of that kind, unless the user says otherwise. Null where it cannot be. */
 export function usualBehaviour(
   fn: HostFunction,
-  relative: boolean,
   part: InputPart,
 ): Pick<FunctionAction, 'behaviour' | 'to'> | null {
   if (fn.kind === 'text' || fn.kind === 'meter') return null;
@@ -130,7 +129,7 @@ export function choicesFor(
     if (!model) continue;
     const strips = model.strips.length;
     for (const fn of model.functions) {
-      const behaviour = usualBehaviour(fn, relative, part);
+      const behaviour = usualBehaviour(fn, part);
       // What the host only tells, nobody can drive.
       if (!behaviour || !fn.messages.some((messages) => messages?.set)) continue;
       const action = (scope: FunctionAction['scope']): Action => ({
@@ -317,6 +316,13 @@ function addOwn(profile: Profile, add: Add, part: InputPart): void {
       { do: 'send', to: { host }, message: 'B0 66 value' },
       'Messages',
       ['any', 'midi', 'sysex', 'raw'],
+      'host',
+      true,
+    );
+    add(
+      { do: 'send', to: { host }, message: 'F0 7D text F7', text: '{layer}' },
+      'Messages',
+      ['text', 'sysex', 'display', 'name'],
       'host',
       true,
     );

@@ -19,6 +19,7 @@ import { enterChoices } from './choices';
 import { Finder } from './finder';
 import { actionName } from './names';
 import { PanelHead } from './panel-head';
+import { SendFields } from './send-fields';
 import { Workbench } from './workbench';
 
 const EVENTS = [
@@ -29,7 +30,7 @@ const EVENTS = [
 /** The layer that is looked at, and the flags. */
 @Component({
   selector: 'rondo-layers-panel',
-  imports: [Finder, PanelHead],
+  imports: [Finder, PanelHead, SendFields],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <rondo-panel-head
@@ -149,6 +150,9 @@ const EVENTS = [
                         (change)="setTo(e.event, i, share.valueAsNumber / 100)"
                       />
                       % <small>{{ row.text }}</small>
+                    }
+                    @if (row.send; as send) {
+                      <rondo-send-fields [action]="send" (changed)="setSend(e.event, i, $event)" />
                     }
                     <button
                       type="button"
@@ -289,6 +293,7 @@ export class LayersPanel {
           index: choices ? Math.round(to * (choices.length - 1)) : 0,
           percent: fn?.kind === 'continuous' ? Math.round(to * 1_000) / 10 : null,
           text: fn ? valueText(fn, to) : '',
+          send: action.do === 'send' ? action : null,
         };
       }),
     }));
@@ -400,6 +405,15 @@ export class LayersPanel {
       editLayer(profile, 'Value that is set', this.bench.layer(), (layer) => {
         const action = layer[event]?.[at];
         if (action?.do === 'function') action.to = Math.max(0, Math.min(1, to));
+      }),
+    );
+  }
+
+  protected setSend(event: 'enter' | 'leave', at: number, change: object): void {
+    this.bench.edit((profile) =>
+      editLayer(profile, 'Message', this.bench.layer(), (layer) => {
+        const action = layer[event]?.[at];
+        if (action?.do === 'send') Object.assign(action, change);
       }),
     );
   }

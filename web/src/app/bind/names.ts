@@ -71,6 +71,8 @@ export function actionName(profile: Profile, action: Action): string {
       }[action.how];
     }
     case 'send':
+      if (action.text !== undefined)
+        return `Text “${action.text}” to ${destinationName(profile, action.to)}`;
       return `Send ${action.message ?? 'what comes in'} to ${destinationName(profile, action.to)}`;
     case 'notes':
       return `Play ${action.notes.map((note) => noteName(note)).join(' ')} on ${destinationName(profile, action.to)}`;

@@ -1,9 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { RouterLink } from '@angular/router';
 import { Button } from 'primeng/button';
 import { Select } from 'primeng/select';
 import type { Profile } from '@rondo/core/profile';
+import { hostLinkKey } from '@rondo/core/round';
+import { SYSTEMS, SYSTEM_NAMES, programSheet, type System } from '@rondo/core/surface';
 import { EngineService, SIMULATED, type PortChoice } from '../engine/engine.service';
+import { LibraryService } from '../state/library';
 import { MIDI_SENTENCE, type PortInfo } from '../engine/midi';
 
 interface Option {
@@ -16,7 +20,7 @@ const NOTHING = 'none';
 /** Which real ports stand in place of the simulated desk and host. */
 @Component({
   selector: 'rondo-ports',
-  imports: [Button, FormsModule, Select],
+  imports: [Button, FormsModule, RouterLink, Select],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (sentence() && !embedded()) {
@@ -67,12 +71,63 @@ const NOTHING = 'none';
         @for (line of row.trouble; track line) {
           <p class="trouble" role="alert">{{ line }}</p>
         }
+        @for (notice of row.notices; track notice.kind) {
+          <p [class.trouble]="notice.bad" [class.said]="!notice.bad" role="status">
+            {{ notice.says }}
+          </p>
+        }
+        @if (row.real) {
+          <div class="does">
+            @if (row.kind === 'host') {
+              <button type="button" (click)="engine.askAgain(row.link)">Ask for everything</button>
+              <button type="button" (click)="engine.checkTwice(row.link)">
+                Does it act twice?
+              </button>
+            }
+            <button type="button" (click)="engine.checkCable(row.link)">Check the cable</button>
+          </div>
+        }
+        @if (row.sheet; as sheet) {
+          <details [open]="embedded()">
+            <summary>In the program</summary>
+            <ol>
+              @for (step of sheet.program; track step.says) {
+                <li>{{ step.says }}</li>
+              }
+            </ol>
+          </details>
+          <details>
+            <summary>
+              Two virtual cables on
+              <select
+                #system
+                aria-label="Kind of system"
+                (click)="$event.stopPropagation()"
+                (change)="setSystem(system.value)"
+              >
+                @for (one of systems; track one.value) {
+                  <option [value]="one.value" [selected]="one.value === kindOfSystem()">
+                    {{ one.label }}
+                  </option>
+                }
+              </select>
+            </summary>
+            <ol>
+              @for (step of sheet.system; track step.says) {
+                <li [class.done]="step.done">{{ step.says }}</li>
+              }
+            </ol>
+          </details>
+        }
       </fieldset>
     }
-    <p class="note">
-      For a real program, use two virtual cables, one for each direction: on a single cable both
-      ends hear themselves.
-    </p>
+    @if (!embedded()) {
+      <p class="note">
+        For a real program, use two virtual cables, one for each direction: on a single cable both
+        ends hear themselves. What to set in it stands on the <a routerLink="/ports">Ports</a>
+        screen.
+      </p>
+    }
   `,
   styles: `
     :host {
@@ -104,6 +159,49 @@ const NOTHING = 'none';
       color: var(--ink-soft);
       font-size: 13px;
     }
+    .said {
+      border-left: 3px solid var(--line-strong);
+      padding-left: 8px;
+      color: var(--ink-soft);
+      font-size: 13px;
+    }
+    .does {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 6px;
+    }
+    .does button {
+      min-height: 28px;
+      padding: 2px 10px;
+      border: 1px solid var(--line-strong);
+      border-radius: 4px;
+      background: var(--raised);
+      font-size: 13px;
+      cursor: pointer;
+    }
+    summary {
+      min-height: 28px;
+      font-weight: 600;
+      cursor: pointer;
+    }
+    summary select {
+      min-height: 26px;
+      border: 1px solid var(--line-strong);
+      border-radius: 4px;
+      background: var(--raised);
+    }
+    ol {
+      display: grid;
+      gap: 4px;
+      margin: 4px 0 6px;
+      padding-left: 20px;
+      font-size: 13px;
+      line-height: 1.4;
+    }
+    li.done {
+      color: var(--ink-soft);
+      text-decoration: line-through;
+    }
     .trouble {
       border-left: 3px solid var(--stop);
       padding-left: 8px;
@@ -114,7 +212,10 @@ export class Ports {
   readonly profile = input.required<Profile>();
   /** Stands on a screen that says by itself how far the browser has let us. */
   readonly embedded = input(false);
-  private readonly engine = inject(EngineService);
+  protected readonly engine = inject(EngineService);
+  private readonly library = inject(LibraryService);
+  protected readonly systems = SYSTEMS.map((value) => ({ value, label: SYSTEM_NAMES[value] }));
+  protected readonly kindOfSystem = signal<System>(systemHere());
   protected readonly state = this.engine.midi.state;
   protected readonly sentence = computed(() => MIDI_SENTENCE[this.state()]);
   protected readonly canAsk = computed(() =>
@@ -125,23 +226,53 @@ export class Ports {
     const profile = this.profile();
     const { midi } = this.engine;
     const choices = this.engine.choices();
+    const devices = profile.surfaceOrder
+      .filter((id) => choices[`surface:${id}`]?.real)
+      .map((id) => profile.surfaces[id].label);
     const links = [
       ...profile.surfaceOrder.map((id) => ({
         link: `surface:${id}`,
         kind: 'surface' as const,
         label: profile.surfaces[id].label,
+        expects: undefined,
+        desk: undefined,
       })),
-      ...profile.hostOrder.map((id) => ({
-        link: `host:${id}`,
-        kind: 'host' as const,
-        label: profile.hosts[id].label,
-      })),
+      ...profile.hostOrder.flatMap((id) => {
+        const { label } = profile.hosts[id];
+        const model = this.library.hostOf(profile, id);
+        const units = model?.units?.length ?? 1;
+        return Array.from({ length: units }, (_, unit) => ({
+          link: hostLinkKey(id, unit),
+          kind: 'host' as const,
+          label: units > 1 ? `${label}, unit ${unit + 1}` : label,
+          expects: model?.desk
+            ? 'a Mackie-style desk'
+            : this.library.surface(model?.expects?.[unit] ?? '')?.name,
+          desk: model?.desk ? unit : undefined,
+        }));
+      }),
     ];
+    const notices = this.engine.notices();
     return links.map((row) => {
       const choice: PortChoice = choices[row.link] ?? SIMULATED;
       const ids = [choice.input?.id, choice.output?.id];
+      const sheet =
+        row.kind === 'host' && this.embedded()
+          ? programSheet({
+              system: this.kindOfSystem(),
+              program: row.label,
+              toProgram: choice.output?.name ?? null,
+              fromProgram: choice.input?.name ?? null,
+              expects: row.expects,
+              desk: row.desk,
+              devices,
+            })
+          : null;
       return {
         ...row,
+        real: choice.real,
+        sheet,
+        notices: notices.filter(({ link }) => link === row.link),
         inputs: options(midi.inputs(), choice.input),
         outputs: options(midi.outputs(), choice.output),
         input: choice.real ? (choice.input?.id ?? NOTHING) : SIMULATION,
@@ -157,6 +288,11 @@ export class Ports {
     void this.engine.midi.ask();
   }
 
+  protected setSystem(value: string): void {
+    const known = SYSTEMS.find((one) => one === value);
+    if (known) this.kindOfSystem.set(known);
+  }
+
   protected choose(link: string, end: 'input' | 'output', value: string): void {
     if (value === SIMULATION) {
       this.engine.choose(link, SIMULATED);
@@ -166,6 +302,12 @@ export class Ports {
     const port = ports.find(({ id }) => id === value) ?? null;
     this.engine.choose(link, { ...this.engine.choiceOf(link), real: true, [end]: port });
   }
+}
+
+/** The system that the page runs on, as far as it tells. */
+function systemHere(): System {
+  const told = navigator.userAgent.toLowerCase();
+  return told.includes('mac') ? 'mac' : told.includes('win') ? 'windows' : 'linux';
 }
 
 function options(ports: readonly PortInfo[], chosen: PortInfo | null): Option[] {

@@ -1,22 +1,25 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { Select } from 'primeng/select';
-import { HOST_MODELS } from '@rondo/core/host';
+import { HOST_MODELS, expectedBy, expectingId } from '@rondo/core/host';
 import {
   addHost,
   addSurface,
   bindingsOn,
   removeHost,
   removeSurface,
+  setHostModel,
   type Profile,
 } from '@rondo/core/profile';
-import { STOCK_SURFACES } from '@rondo/core/surface';
+import { HARROW_8_SIDE, STOCK_SURFACES } from '@rondo/core/surface';
 import { listActions } from '../state/actions';
 import { DocumentEditor } from '../state/documents';
+import { LibraryService } from '../state/library';
 import { listFeature } from '../state/list';
+import { Workbench } from './workbench';
 
 /** The surfaces and hosts of a profile: add one, take one out. */
 @Component({
@@ -33,6 +36,11 @@ import { listFeature } from '../state/list';
           </span>
           @if (s.own) {
             <a [routerLink]="['/surfaces', s.model]">Edit</a>
+          }
+          @if (expecting().length > 0) {
+            <button type="button" class="plain" (click)="openStandIn(s.id)">
+              {{ s.standsIn ? 'Stands in …' : 'Stand in …' }}
+            </button>
           }
           <p-button
             label="Take out"
@@ -61,7 +69,19 @@ import { listFeature } from '../state/list';
     <ul>
       @for (h of hosts(); track h.id) {
         <li>
-          <span>{{ h.label }}</span>
+          <span>
+            {{ h.label }}
+            <small>{{ h.about }}</small>
+          </span>
+          @if (h.desk) {
+            <button type="button" class="plain" (click)="addUnit(h.id)">Add an extender</button>
+            @if (h.units > 1) {
+              <button type="button" class="plain" (click)="dropUnit(h.id)">Take one off</button>
+            }
+          }
+          @if (h.own) {
+            <a [routerLink]="['/hosts', h.model]">Edit</a>
+          }
           <p-button
             label="Take out"
             size="small"
@@ -78,9 +98,10 @@ import { listFeature } from '../state/list';
       appendTo="body"
       placeholder="Add a host …"
       ariaLabel="Add a host"
-      [options]="models"
-      optionLabel="name"
-      optionValue="id"
+      [options]="models()"
+      [group]="true"
+      optionLabel="label"
+      optionValue="value"
       [ngModel]="null"
       (ngModelChange)="addHost($event)"
     />
@@ -90,7 +111,9 @@ import { listFeature } from '../state/list';
     :host {
       display: grid;
       gap: 10px;
-      width: 340px;
+      width: 400px;
+      max-height: 70vh;
+      overflow: auto;
     }
     ul {
       margin: 0;
@@ -115,8 +138,21 @@ import { listFeature } from '../state/list';
       font-weight: 400;
       font-size: 13px;
     }
-    a {
+    a,
+    .plain {
       color: var(--ink);
+      font-size: 13px;
+    }
+    li small {
+      display: block;
+    }
+    .plain {
+      min-height: 28px;
+      padding: 0 4px;
+      border: 0;
+      background: none;
+      text-decoration: underline;
+      cursor: pointer;
     }
   `,
 })
@@ -124,7 +160,10 @@ export class SurfacePicker {
   readonly profile = input.required<Profile>();
   private readonly editor = inject(DocumentEditor);
   private readonly store = inject(Store);
+  private readonly library = inject(LibraryService);
+  private readonly bench = inject(Workbench, { optional: true });
   private readonly list = this.store.selectSignal(listFeature.selectSurface);
+  private readonly hostList = this.store.selectSignal(listFeature.selectHost);
 
   protected readonly here = computed(() => {
     const profile = this.profile();
@@ -146,13 +185,74 @@ export class SurfacePicker {
     ];
   });
 
-  protected readonly models = [...HOST_MODELS.values()].map(({ id, name }) => ({ id, name }));
+  /** What can be steered: what ships with Rondo, charts of one's own, and programs that expect a surface. */
+  protected readonly models = computed(() => {
+    const own = (this.hostList().documents ?? []).map(({ id, name }) => ({
+      value: id,
+      label: name,
+    }));
+    const expected = this.choices()
+      .flatMap(({ items }) => items)
+      .filter(({ value }) => this.library.surface(value)?.device.desk !== 'extender')
+      .map(({ value, label }) => ({ value: expectingId([value]), label: `Expects ${label}` }));
+    return [
+      {
+        label: 'Simulated',
+        items: [...HOST_MODELS.values()].map(({ id, name }) => ({ value: id, label: name })),
+      },
+      ...(own.length > 0 ? [{ label: 'By their charts', items: own }] : []),
+      { label: 'A program that knows one surface only', items: expected },
+    ];
+  });
   protected readonly hosts = computed(() =>
-    this.profile().hostOrder.map((id) => this.profile().hosts[id]),
+    this.profile().hostOrder.map((id) => {
+      const host = this.profile().hosts[id];
+      const model = this.library.host(host.model);
+      const units = expectedBy(host.model) ?? [];
+      return {
+        ...host,
+        units: units.length,
+        desk: model?.desk ?? false,
+        own: !HOST_MODELS.has(host.model) && units.length === 0,
+        about: !model
+          ? 'not here any more'
+          : units.length > 0
+            ? `expects ${units.map((unit) => this.library.surface(unit)?.name ?? unit).join(' + ')}`
+            : '',
+      };
+    }),
+  );
+  protected readonly expecting = computed(() =>
+    this.profile().hostOrder.filter((id) => expectedBy(this.profile().hosts[id].model) !== null),
   );
 
   constructor() {
     this.store.dispatch(listActions.load({ kind: 'surface' }));
+    this.store.dispatch(listActions.load({ kind: 'host' }));
+    // What a program may expect has to be here for it to be named.
+    effect(() => {
+      for (const { id } of this.list().documents ?? []) this.library.fetch('surface', id);
+    });
+  }
+
+  protected openStandIn(id: string): void {
+    this.bench?.standInOf.set(id);
+    this.bench?.panel.set('standIn');
+  }
+
+  /** The extender that stands beside what a program expects. */
+  protected addUnit(id: string): void {
+    const units = expectedBy(this.profile().hosts[id].model) ?? [];
+    this.setUnits(id, [...units, HARROW_8_SIDE.id]);
+  }
+
+  protected dropUnit(id: string): void {
+    const units = expectedBy(this.profile().hosts[id].model) ?? [];
+    this.setUnits(id, units.slice(0, -1));
+  }
+
+  private setUnits(id: string, units: readonly string[]): void {
+    this.editor.edit('profile', (profile) => setHostModel(profile, id, expectingId(units)));
   }
 
   protected add(model: string | null): void {
@@ -167,7 +267,10 @@ export class SurfacePicker {
   }
 
   protected addHost(model: string | null): void {
-    const name = this.models.find(({ id }) => id === model)?.name;
+    const name = this.models()
+      .flatMap(({ items }) => items)
+      .find(({ value }) => value === model)
+      ?.label.replace(/^Expects (.*)$/, 'Program for $1');
     if (model && name) this.editor.edit('profile', (profile) => addHost(profile, model, name));
   }
 

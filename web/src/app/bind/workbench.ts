@@ -17,7 +17,7 @@ import {
   type Profile,
 } from '@rondo/core/profile';
 import type { Edited } from '@rondo/core/document';
-import { turns, type Control, type Surface } from '@rondo/core/surface';
+import { type Control, type Surface } from '@rondo/core/surface';
 import { EngineService } from '../engine/engine.service';
 import { profileFeature } from '../state/document';
 import { DocumentEditor } from '../state/documents';
@@ -29,7 +29,7 @@ import { Stack } from './stack';
 
 /** What is open for editing beside the drawing. */
 export type Panel =
-  'none' | 'when' | 'shape' | 'actions' | 'repeat' | 'focus' | 'layers' | 'returns';
+  'none' | 'when' | 'shape' | 'actions' | 'repeat' | 'focus' | 'layers' | 'returns' | 'standIn';
 
 /** How functions and controls are brought together. */
 export type Mode = 'hand' | 'point' | 'pairs';
@@ -93,6 +93,10 @@ export class Workbench {
   });
   /** Lights that are being gathered to show what is in hand; null while none are. */
   readonly gathered = signal<readonly OutputRef[] | null>(null);
+  /** The next touch says which control stands in for another. */
+  readonly pairing = signal(false);
+  /** The surface of which it is said what it stands in for. */
+  readonly standInOf = signal('');
   /** Which of several actions is looked at. */
   readonly actionAt = signal(0);
 
@@ -248,7 +252,7 @@ export class Workbench {
     const control = surface?.controls.find(({ id }) => id === ref.control);
     if (!pointed || !surface || !control) return;
     const { host, fn, strip } = pointed;
-    const behaviour = usualBehaviour(fn, turns(surface, control, ref.part), ref.part);
+    const behaviour = usualBehaviour(fn, ref.part);
     if (!behaviour) {
       this.misfit.set(
         `${pointed.name} cannot be driven by ${this.controlName(ref)}. Touch another control.`,

@@ -41,6 +41,7 @@ const BY_WORDS = {
   state: 'By its state',
   bands: 'By bands of the value',
   blend: 'Smoothly from low to high',
+  told: 'As the program tells its lamp',
 } as const;
 const RING_WORDS: Readonly<Record<(typeof RING_CHOICES)[number], string>> = {
   fit: 'As it fits the function',
@@ -320,7 +321,7 @@ export class ReturnsForm {
 
   protected readonly motions = MOTIONS.map((value) => ({ value, label: MOTION_WORDS[value] }));
   protected readonly rings = RING_CHOICES.map((value) => ({ value, label: RING_WORDS[value] }));
-  protected readonly bys = (['state', 'bands', 'blend'] as const).map((value) => ({
+  protected readonly bys = (['state', 'bands', 'blend', 'told'] as const).map((value) => ({
     value,
     label: BY_WORDS[value],
   }));
