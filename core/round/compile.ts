@@ -1,7 +1,6 @@
 import {
   SELECTED,
   addressOf,
-  expectedPart,
   slotsOf,
   valueOfChoice,
   type HostFunction,
@@ -9,6 +8,8 @@ import {
 } from '@rondo/core/host';
 import {
   GESTURES,
+  STANDS_IN,
+  standInBindings,
   type Action,
   type Binding,
   type Condition,
@@ -812,77 +813,25 @@ class Compiler {
     return Object.hasOwn(this.profile.bindings, id) && this.profile.bindings[id].pinned === true;
   }
 
-  /**
-   * What surfaces do that stand in for others: a binding for each part that the hand moves, below all of the user's
-   * own, and what is shown where no part of the control moves it.
-   */
-  private standIns(surfaceOf: ReadonlyMap<string, Surface>): {
-    bindings: { readonly binding: Binding; readonly surface: Surface }[];
-    shown: { readonly out: string; readonly aim: Aim }[];
-  } {
-    const bindings: { binding: Binding; surface: Surface }[] = [];
-    const shown: { out: string; aim: Aim }[] = [];
+  /** What surfaces do that stand in for others; what cannot be is told. */
+  private standIns(surfaceOf: ReadonlyMap<string, Surface>) {
     const [layer] = this.profile.layerOrder;
-    for (const [id, surface] of surfaceOf) {
-      const { standsIn, label } = this.profile.surfaces[id];
-      if (!standsIn) continue;
-      const { host } = standsIn;
-      const model = Object.hasOwn(this.profile.hosts, host)
-        ? this.library.host(this.profile.hosts[host].model)
-        : undefined;
-      if (!model?.expects) {
-        const why = `${label} stands in for a surface, but ${this.hostName(host)} expects none.`;
-        this.say({ binding: '', layer, what: 'function', why });
-        continue;
-      }
-      for (const { control: own, for: other, unit } of standsIn.pairs) {
-        const control = surface.controls.find((one) => one.id === own);
-        const meant = (part: InputPart | OutputPart) => {
-          const found = expectedPart(model, unit, other, part);
-          const scope: Scope | null = !found
-            ? null
-            : found.strip < 0
-              ? { kind: 'host' }
-              : { kind: 'fixed', strip: found.strip };
-          return found && scope ? { fn: found.fn, scope } : null;
-        };
-        const moved = control ? inputsOf(surface, control).filter((part) => part !== 'touch') : [];
-        const found = [...moved, ...(control ? outputsOf(surface, control) : [])].some(meant);
-        if (!control || !found) {
-          const why = `${label} has no ${own} that could be ${other} of ${model.name}.`;
-          this.say({ binding: '', layer, what: 'control', why });
-          continue;
-        }
-        for (const part of moved) {
-          const target = meant(part);
-          if (!target) continue;
-          const binding: Binding = {
-            id: `${STANDS_IN}${id}:${own}:${part}`,
-            layer,
-            control: { surface: id, control: own, part },
-            actions: [
-              {
-                do: 'function',
-                host,
-                function: target.fn,
-                scope: target.scope,
-                behaviour: 'follow',
-              },
-            ],
-          };
-          bindings.push({ binding, surface });
-        }
-        for (const part of outputsOf(surface, control)) {
-          const follows = part === 'motor' || part === 'ring' ? 'value' : 'push';
-          const isMoved = moved.includes(follows) && meant(follows) !== null;
-          if (isMoved && (part === 'motor' || part === 'ring' || part === 'light')) continue;
-          const target = meant(part);
-          const aim = target && this.aim(host, target.fn, target.scope);
-          if (aim) shown.push({ out: partKey(id, own, part), aim });
-        }
-      }
-    }
-    return { bindings, shown };
+    const { bindings, shown, faults } = standInBindings(
+      this.profile,
+      (id) => surfaceOf.get(id),
+      (id) => this.library.host(id),
+    );
+    for (const why of faults) this.say({ binding: '', layer, what: 'control', why });
+    return {
+      bindings: bindings.flatMap((binding) => {
+        const surface = surfaceOf.get(binding.control?.surface ?? '');
+        return surface ? [{ binding, surface }] : [];
+      }),
+      shown: shown.flatMap(({ out, target }) => {
+        const aim = this.aim(target.host, target.function, target.scope);
+        return aim ? [{ out: partKey(out.surface, out.control, out.part), aim }] : [];
+      }),
+    };
   }
 
   /** How a binding feels; worked out once for all that say nothing of their own. */
@@ -1109,9 +1058,6 @@ class Compiler {
     });
   }
 }
-
-/** What ids of bindings begin with that nobody has made: a surface stands in for another. */
-const STANDS_IN = 'standsIn:';
 
 /** Texts are shown as the program writes them. */
 const AS_TOLD: ReturnSettings = { upper: '{value}', lower: '{value}' };

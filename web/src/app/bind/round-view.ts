@@ -39,6 +39,8 @@ export interface RoundView {
   readonly ago: string;
   /** The binding that stands here on the layer looked at; null where nothing is bound. */
   readonly binding: Binding | null;
+  /** Nobody has bound it: its surface stands in for another. */
+  readonly standsIn: boolean;
   /** It is of a layer below, seen through this one. */
   readonly below: boolean;
   /** Its action that has a state, or its first. */
@@ -242,6 +244,7 @@ export function roundView(
     hex: heard ? packedToHex(packed) : '',
     ago: heard ? ago(frame.head(Head.Time) - at) : '',
     binding,
+    standsIn: seen?.standsIn ?? false,
     below: seen?.below ?? false,
     action,
     pickup,

@@ -104,6 +104,7 @@ export class Round {
   protected readonly place = computed(() => {
     const seen = this.bench.seen();
     const profile = this.bench.profile();
+    if (seen?.standsIn) return 'stands in';
     if (!seen || !profile || profile.layerOrder.length < 2) return '';
     const label = profile.layers[seen.binding.layer]?.label ?? seen.binding.layer;
     return seen.below ? `from ${label}` : `on ${label}`;
@@ -125,6 +126,7 @@ export class Round {
     const control = this.control();
     const selected = this.selected();
     if (action?.do !== 'function' || !control || selected?.part !== 'push') return null;
+    if (this.view()?.standsIn) return null;
     const fn = modelOf(this.profile(), action.host)?.functions.find(
       (f) => f.id === action.function,
     );
@@ -143,6 +145,7 @@ export class Round {
     const control = this.control();
     const part = this.selected()?.part;
     if (action?.do !== 'function' || action.behaviour !== 'follow') return null;
+    if (this.view()?.standsIn) return null;
     if (!surface || !control || !part || !turns(surface, control, part)) return null;
     return action.step ?? this.bench.feelStep();
   });
@@ -197,6 +200,11 @@ export class Round {
 
   protected open(panel: Panel): void {
     this.bench.panel.update((now) => (now === panel ? 'none' : panel));
+  }
+
+  protected openStandIn(): void {
+    this.bench.standInOf.set(this.selected()?.surface ?? '');
+    this.bench.panel.set('standIn');
   }
 
   protected setBehaviour(behaviour: FunctionAction['behaviour']): void {

@@ -1,9 +1,11 @@
-import type { Binding, ControlRef, Gesture, Profile } from '@rondo/core/profile';
+import { type Binding, type ControlRef, type Gesture, type Profile } from '@rondo/core/profile';
 
 /** A binding as it stands on the layer that is looked at: of that layer, or seen through it from below. */
 export interface Seen {
   readonly binding: Binding;
   readonly below: boolean;
+  /** Nobody has bound it: its surface stands in for another. */
+  readonly standsIn?: boolean;
 }
 
 const keyOf = (surface: string, control: string, part: string, gesture: string): string =>
@@ -16,11 +18,19 @@ const keyOf = (surface: string, control: string, part: string, gesture: string):
 export class Stack {
   private readonly seen = new Map<string, Seen>();
 
+  /** @param base bindings that lie under all of the profile's own */
   constructor(
     profile: Profile,
     readonly layer: string,
     on: ReadonlySet<string>,
+    base: readonly Binding[] = [],
   ) {
+    for (const binding of base) {
+      const { control } = binding;
+      if (!control) continue;
+      const at = keyOf(control.surface, control.control, control.part, 'press');
+      this.seen.set(at, { binding, below: true, standsIn: true });
+    }
     const order = profile.layerOrder;
     const top = order.indexOf(layer);
     const rank = new Map<string, number>();
@@ -35,7 +45,7 @@ export class Stack {
       if (!control || !rank.has(binding.layer)) continue;
       const at = keyOf(control.surface, control.control, control.part, binding.gesture ?? 'press');
       const before = this.seen.get(at);
-      if (before && score(before.binding) >= score(binding)) continue;
+      if (before && !before.standsIn && score(before.binding) >= score(binding)) continue;
       this.seen.set(at, { binding, below: binding.layer !== layer });
     }
   }

@@ -1,4 +1,12 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  output,
+} from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
@@ -158,6 +166,8 @@ import { Workbench } from './workbench';
 })
 export class SurfacePicker {
   readonly profile = input.required<Profile>();
+  /** Something has been opened elsewhere. */
+  readonly left = output();
   private readonly editor = inject(DocumentEditor);
   private readonly store = inject(Store);
   private readonly library = inject(LibraryService);
@@ -238,6 +248,7 @@ export class SurfacePicker {
   protected openStandIn(id: string): void {
     this.bench?.standInOf.set(id);
     this.bench?.panel.set('standIn');
+    this.left.emit();
   }
 
   /** The extender that stands beside what a program expects. */

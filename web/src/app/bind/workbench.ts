@@ -7,6 +7,7 @@ import {
   bindingsOf,
   editBindings,
   rivalsOf,
+  standInBindings,
   unbind,
   type Action,
   type BindWay,
@@ -111,7 +112,17 @@ export class Workbench {
   readonly layerLabel = computed(() => this.profile()?.layers[this.layer()]?.label ?? '');
   readonly stack = computed(() => {
     const profile = this.profile();
-    return profile ? new Stack(profile, this.layer(), this.on()) : null;
+    return profile ? new Stack(profile, this.layer(), this.on(), this.standing()) : null;
+  });
+  /** What surfaces do by standing in for others. */
+  private readonly standing = computed<readonly Binding[]>(() => {
+    const profile = this.profile();
+    if (!profile) return [];
+    return standInBindings(
+      profile,
+      (id) => this.surfaceOf(id),
+      (model) => this.library.host(model),
+    ).bindings;
   });
   readonly surface = computed<Surface | undefined>(() => {
     const selected = this.selected();
@@ -136,7 +147,8 @@ export class Workbench {
     const profile = this.profile();
     if (cause !== null && profile && Object.hasOwn(profile.bindings, cause))
       return profile.bindings[cause];
-    return this.seen()?.binding ?? null;
+    const seen = this.seen();
+    return seen && !seen.standsIn ? seen.binding : null;
   });
   /** What is in hand, in words. */
   readonly inHand = computed(() => {

@@ -1,4 +1,4 @@
-import { DestroyRef, Directive, ElementRef, inject, input } from '@angular/core';
+import { DestroyRef, Directive, ElementRef, computed, inject, input } from '@angular/core';
 import {
   SELECTED,
   addressOf,
@@ -55,6 +55,9 @@ export abstract class LivePicture {
   readonly mark = input('');
   /** A real program stands behind the port: the picture shows what is known of it. */
   readonly real = input(false);
+
+  /** Nothing is shown but what the program has told: it has no other picture. */
+  private readonly believed = computed(() => this.real() || this.model().desk === true);
 
   protected readonly address = addressOf;
   protected readonly engine = inject(EngineService);
@@ -120,7 +123,7 @@ export abstract class LivePicture {
         continue;
       }
       const value = frame.slot(node.slot, SlotField.Value);
-      const know = this.real() ? frame.slot(node.slot, SlotField.Know) : Know.Known;
+      const know = this.believed() ? frame.slot(node.slot, SlotField.Know) : Know.Known;
       if (Object.is(value, node.value) && know === node.know) continue;
       node.value = value;
       node.know = know;

@@ -14,13 +14,15 @@ const SHAPES: Readonly<Record<HostFunction['kind'], Shape>> = {
   meter: 'meter',
 };
 
-const initials = (label: string): string =>
-  label
-    .split(/\s+/)
-    .map((word) => word.charAt(0))
-    .join('')
-    .slice(0, 2)
-    .toUpperCase();
+/** The first letter of a name, or as many as tell it from the others. */
+function signOf(label: string, others: readonly string[]): string {
+  const same = others.filter((other) => other !== label);
+  for (let length = 1; length < 4; length++) {
+    const sign = label.slice(0, length);
+    if (!same.some((other) => other.startsWith(sign))) return sign;
+  }
+  return label.slice(0, 4);
+}
 
 /** Any program of which no more is known than its functions: strips side by side, all else in a list. */
 @Component({
@@ -93,7 +95,13 @@ const initials = (label: string): string =>
               <div class="line">
                 <span>{{ one.label }}</span>
                 <div class="pan" [rondoSlide]="one.address" [label]="one.label"><i></i></div>
-                <span class="mono value" [attr.data-address]="one.address" data-kind="text"></span>
+                @if (one.says) {
+                  <span
+                    class="mono value"
+                    [attr.data-address]="one.address"
+                    data-kind="text"
+                  ></span>
+                }
               </div>
             }
             @case ('text') {
@@ -126,6 +134,7 @@ export class PlainPicture extends LivePicture {
   );
   protected readonly strips = computed(() =>
     this.model().strips.map((_, index) => {
+      const keys = this.perStrip().flatMap(({ kind, label }) => (kind === 'toggle' ? [label] : []));
       const here = this.perStrip()
         .filter(({ messages }) => messages[index] !== null)
         .map((fn) => ({
@@ -133,7 +142,7 @@ export class PlainPicture extends LivePicture {
           kind: fn.kind,
           address: addressOf(fn.id, index),
           label: `${fn.label} ${index + 1}`,
-          sign: initials(fn.label),
+          sign: signOf(fn.label, keys),
         }));
       const of = (kind: HostFunction['kind']) => here.filter((fn) => fn.kind === kind);
       return {
@@ -154,6 +163,8 @@ export class PlainPicture extends LivePicture {
         label: fn.label,
         address: addressOf(fn.id, -1),
         shape: SHAPES[fn.kind],
+        // What counts ticks has no value to write.
+        says: fn.kind === 'continuous',
       })),
   );
 
