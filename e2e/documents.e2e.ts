@@ -20,7 +20,7 @@ test('profiles are created, renamed, duplicated, deleted and brought back', asyn
   await expect(row('Friday')).toBeHidden();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(row('Friday')).toBeVisible();
-  for (const name of ['Friday', 'Friday (copy)', 'Nine Ferries – mix', 'Neap Rink'])
+  for (const name of ['Friday', 'Friday (copy)', 'Nine Ferries – mix', 'Neap Rink', 'Far Shore'])
     await row(name).getByRole('button', { name: 'Delete' }).click();
   await expect(page.getByText('No profile yet')).toBeVisible();
 });

@@ -1,6 +1,14 @@
 import fc from 'fast-check';
-import { expectingId, hostNamed } from '@rondo/core/host';
-import { bind, emptyProfile, proposePairs, setStandsIn, type Profile } from '@rondo/core/profile';
+import { expectingId, hostNamed, lantern } from '@rondo/core/host';
+import {
+  bind,
+  emptyProfile,
+  farShore,
+  proposePairs,
+  readProfile,
+  setStandsIn,
+  type Profile,
+} from '@rondo/core/profile';
 import { Know, compile } from '@rondo/core/round';
 import {
   STOCK_SURFACES,
@@ -565,6 +573,30 @@ describe('cables', () => {
       );
     }
   });
+});
+
+test('the demo across the water: read back as written, nothing broken, a layer over the base for the synth', () => {
+  const demo = farShore();
+  expect(readProfile(JSON.parse(JSON.stringify(demo)))).toEqual({ ok: true, document: demo });
+  const room = new Room({ profile: demo, charts: { lantern: lantern() } });
+  expect(room.world.engine.plan.broken).toEqual([]);
+  const desk = room.world.desks.get('surface:desk')!;
+  const synth = room.world.hosts.get('host:lantern') as PlainHost;
+  const slide = (control: string, to: number) => {
+    room.do(() => desk.touch(control, true), 20_000);
+    room.do(() => desk.moveTo(control, to), 100_000);
+    room.do(() => desk.touch(control, false));
+  };
+  slide('fader-2', 0.25);
+  expect(room.program.channels[1].place).toBe(Math.round(0.25 * 1023));
+  for (const down of [true, false]) room.do(() => desk.press('layer-4', down));
+  slide('fader-2', 0.75);
+  expect(synth.values[synth.slotOf('cutoff')]).toBeCloseTo(Math.round(0.75 * 127) / 127, 3);
+  expect(room.program.channels[1].place).toBe(Math.round(0.25 * 1023));
+  // Off again, the motor goes back to where the program has it.
+  for (const down of [true, false]) room.do(() => desk.press('layer-4', down));
+  room.run(1_000_000);
+  expect(desk.position('fader-2')).toBeCloseTo(0.25, 2);
 });
 
 test('what is said to a desk is what the codec says: patterns and protocol agree', () => {

@@ -9,8 +9,10 @@ export const TICK = 5_000;
 
 /** What a room is made of. */
 export interface Made {
-  readonly surfaces: readonly string[];
-  readonly hosts: readonly string[];
+  readonly surfaces?: readonly string[];
+  readonly hosts?: readonly string[];
+  /** What stands in place of a profile of these surfaces and hosts. */
+  readonly profile?: Profile;
   readonly own?: Readonly<Record<string, Surface>>;
   readonly charts?: Readonly<Record<string, MessageHost>>;
   readonly more?: (profile: Profile) => Profile;
@@ -24,7 +26,14 @@ export class Room {
   profile: Profile;
   readonly library: Library;
 
-  constructor({ surfaces, hosts, own = {}, charts = {}, more = (same) => same }: Made) {
+  constructor({
+    surfaces = [],
+    hosts = [],
+    profile: given,
+    own = {},
+    charts = {},
+    more = (same) => same,
+  }: Made) {
     const surface = (id: string) => own[id] ?? STOCK_SURFACES.get(id);
     const known = (id: string) =>
       Object.hasOwn(charts, id) ? modelOfHost(charts[id]) : HOST_MODELS.get(id);
@@ -40,7 +49,7 @@ export class Room {
     hosts.forEach((model, i) => {
       profile = addHost(profile, model, `Program ${i + 1}`).document;
     });
-    this.profile = more(profile);
+    this.profile = more(given ?? profile);
     this.world = new World(compile(this.profile, this.library));
     this.world.tap = (link, bytes, from, to) => {
       const { key } = this.world.engine.plan.links[link];

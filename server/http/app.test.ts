@@ -4,7 +4,8 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
-import { nineFerriesMix, readProfile, type Profile } from '@rondo/core/profile';
+import { lantern } from '@rondo/core/host';
+import { farShore, nineFerriesMix, readProfile, type Profile } from '@rondo/core/profile';
 import { BURROW_14 } from '@rondo/core/surface';
 import { openDatabase } from '../store/database';
 import { createApp } from './app';
@@ -207,5 +208,41 @@ describe('surfaces', () => {
     await ask('DELETE', `${api}/user`);
     expect((await ask('DELETE', `${path}/mine`)).status).toBe(204);
     expect((await ask('POST', `${path}/mine/restore`)).status).toBe(204);
+  });
+});
+
+describe('hosts by their charts', () => {
+  const path = '/api/hosts';
+  const host = { ...lantern(), id: 'synth', name: 'Synth' };
+
+  test('are kept like other documents; the demo is there', async () => {
+    expect((await ask('GET', path)).body.documents?.map(({ id }) => id)).toEqual(['lantern']);
+    expect((await ask('POST', path, { document: host })).status).toBe(201);
+    expect((await ask('GET', `${path}/synth`)).body.document).toEqual(host);
+    expect((await ask('POST', path, { document: { ...host, id: 'studio' } })).status).toBe(409);
+    const bad = { ...host, id: 'bad', rows: [{ ...host.rows[0], feedback: 'perhaps' }] };
+    const refused = await ask('POST', path, { document: bad });
+    expect([refused.status, refused.body.faults?.[0].path]).toEqual([422, 'rows › 0 › feedback']);
+  });
+
+  test('neither a host nor a surface that a program expects is deleted under a profile', async () => {
+    const user = { ...farShore(), id: 'user-2', name: 'user' };
+    user.hosts = {
+      ...user.hosts,
+      program: { ...user.hosts['program'], model: 'as:mine_too+mine' },
+      lantern: { ...user.hosts['lantern'], model: 'synth' },
+    };
+    await ask('POST', api, { document: user });
+    for (const busy of [`${path}/synth`, '/api/surfaces/mine']) {
+      const refused = await ask('DELETE', busy);
+      expect([busy, refused.status]).toEqual([busy, 409]);
+      expect(refused.body.detail).toMatch('“user”');
+    }
+    // An id that only looks like it is none.
+    const other = { ...BURROW_14, id: 'mine-to', name: 'Other' };
+    await ask('POST', '/api/surfaces', { document: other });
+    expect((await ask('DELETE', '/api/surfaces/mine-to')).status).toBe(204);
+    await ask('DELETE', `${api}/user-2`);
+    expect((await ask('DELETE', `${path}/synth`)).status).toBe(204);
   });
 });

@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import Sqlite from 'better-sqlite3';
 import knex, { type Knex } from 'knex';
 import { lantern } from '@rondo/core/host';
-import { neapRink, nineFerriesMix, type Profile } from '@rondo/core/profile';
+import { farShore, neapRink, nineFerriesMix, type Profile } from '@rondo/core/profile';
 
 type Migration = Knex.Migration & { readonly name: string };
 
@@ -95,8 +95,10 @@ const MIGRATIONS: readonly Migration[] = [
     async up(db) {
       await createTables(db, 'host');
       await addDemo(db, lantern(), 'host');
+      await addDemo(db, farShore());
     },
     async down(db) {
+      await db('profile').where({ id: farShore().id }).delete();
       await db.schema.dropTable('host_revision').dropTable('host');
     },
   },

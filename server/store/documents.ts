@@ -116,13 +116,9 @@ export class DocumentStore {
   }
 }
 
-/** The profiles that use a surface or a host, by name. Deleted ones do not count. */
-export async function profilesWith(
-  db: Knex,
-  kind: 'surface' | 'host',
-  id: string,
-): Promise<string[]> {
-  const rows: { name: string }[] = await db
+/** Entries of the newest revision of every profile that is there, under a path of its JSON. */
+const entriesOf = (db: Knex, path: '$.surfaces' | '$.hosts') =>
+  db
     .distinct('profile.name')
     .from(
       db.raw(
@@ -130,15 +126,33 @@ export async function profilesWith(
            on profile_revision.profile_id = profile.id
           and profile_revision.revision = profile.revision,
          json_each(profile_revision.body, ?) as used`,
-        [kind === 'surface' ? '$.surfaces' : '$.hosts'],
+        [path],
       ),
     )
     .whereNull('profile.deleted_at')
-    // Format 1 of the profile said stock.
-    .whereRaw(
-      `coalesce(json_extract(used.value, '$.model'), json_extract(used.value, '$.stock')) = ?`,
-      [id],
-    )
     .orderBy('profile.name');
-  return rows.map(({ name }) => name);
+
+/** The profiles that use a surface or a host, by name. Deleted ones do not count. */
+export async function profilesWith(
+  db: Knex,
+  kind: 'surface' | 'host',
+  id: string,
+): Promise<string[]> {
+  const model = `json_extract(used.value, '$.model')`;
+  const rows: { name: string }[] =
+    kind === 'host'
+      ? await entriesOf(db, '$.hosts').whereRaw(`${model} = ?`, [id])
+      : [
+          // Format 1 of the profile said stock.
+          ...(await entriesOf(db, '$.surfaces').whereRaw(
+            `coalesce(${model}, json_extract(used.value, '$.stock')) = ?`,
+            [id],
+          )),
+          // A program may expect it: as:one+another.
+          ...(await entriesOf(db, '$.hosts').whereRaw(
+            `${model} like 'as:%' and instr('+' || substr(${model}, 4) || '+', '+' || ? || '+') > 0`,
+            [id],
+          )),
+        ];
+  return [...new Set(rows.map(({ name }) => name))];
 }

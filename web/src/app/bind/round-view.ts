@@ -248,7 +248,7 @@ export function roundView(
     below: seen?.below ?? false,
     action,
     pickup,
-    shape: shapeText(action, law),
+    shape: shapeText(action, law, slotPlan?.taps ?? false),
     functionName: action ? actionName(profile, action) : '',
     functionValue: slotPlan && law && reports && know !== 'unknown' ? law.format(value) : '',
     state: !slotPlan
@@ -285,10 +285,16 @@ function pickupText(gap: number, action: Action | null): string {
   return `${up ? '▲ Further up' : '▼ Further down'} by ${far} % to meet the value.`;
 }
 
-function shapeText(action: Action | null, law: { format(value: number): string } | null): string {
+function shapeText(
+  action: Action | null,
+  law: { format(value: number): string } | null,
+  taps: boolean,
+): string {
   if (action?.do === 'bank') return 'Each press moves the bank window.';
   if (action?.do === 'layer' && action.how === 'hold') return 'For as long as it is held.';
   if (action?.do !== 'function') return action ? 'At each press.' : 'Passed on as it is.';
+  if (taps && (action.behaviour === 'follow' || action.behaviour === 'momentary'))
+    return 'The key is down for as long as this is.';
   if (action.behaviour === 'set' && law)
     return `Each press sets it to ${law.format(action.to ?? 1)}.`;
   if (action.behaviour === 'step') return 'Each press goes on by a step.';
