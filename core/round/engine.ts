@@ -517,7 +517,8 @@ export class Engine implements GestureSink, Ground, Stage {
   private hearAgain(link: number): void {
     this.deaf[link] = 0;
     this.echoes[link].forget();
-    this.notices.forget(this.plan.links[link].key, ['hearsItself', 'cycle', 'cable']);
+    this.notices.forget(this.plan.links[link].key);
+    this.unseen.delete(this.plan.links[link].key);
   }
 
   /** Both ways of a link are open: a host is asked what it knows, a desk who it is. */

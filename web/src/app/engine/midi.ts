@@ -114,6 +114,7 @@ export class Midi {
 
   private take(access: MIDIAccess, state: MidiState): void {
     // A second request brings new port objects: unhook the old ones, or every message comes twice.
+    const heard = [...this.listening.keys()];
     for (const input of this.listening.values()) input.onmidimessage = null;
     this.listening.clear();
     if (this.access) this.access.onstatechange = null;
@@ -121,6 +122,8 @@ export class Midi {
     access.onstatechange = () => this.refresh();
     this.state.set(state);
     this.refresh();
+    // Where no port has come or gone nobody else would hook them again.
+    for (const id of heard) if (!this.listening.has(id)) this.listen(id);
   }
 
   private refresh(): void {

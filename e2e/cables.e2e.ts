@@ -1,0 +1,200 @@
+import type { MidiPlan } from '../web/testing/web-midi';
+import { expect, test, type Bench } from './rondo';
+
+const PLAN: MidiPlan = {
+  answer: 'granted',
+  inputs: [
+    { id: 'desk-in', name: 'Harrow 8 out' },
+    { id: 'cable-b', name: 'Cable B' },
+  ],
+  outputs: [
+    { id: 'desk-out', name: 'Harrow 8 in' },
+    { id: 'cable-a', name: 'Cable A' },
+  ],
+};
+const real = (input: number, output: number) => ({
+  real: true,
+  input: PLAN.inputs[input],
+  output: PLAN.outputs[output],
+});
+
+/** The demo with real ports on both sides, as chosen in an earlier session. */
+async function openReal(bind: Bench): Promise<void> {
+  await bind.withMidi(PLAN);
+  const session = { bank: 0, ports: { 'surface:desk': real(0, 0), 'host:program': real(1, 1) } };
+  await bind.page.addInitScript(
+    `localStorage.setItem('rondo.session.far-shore', ${JSON.stringify(JSON.stringify(session))});`,
+  );
+  await bind.page.context().grantPermissions(['midi', 'midi-sysex']);
+  await bind.openAny('far-shore');
+  await expect.poll(async () => (await sent(bind, 'desk-out')).length).toBeGreaterThan(0);
+}
+const play = (bind: Bench, port: string, ...messages: number[][]) =>
+  bind.page.evaluate(
+    ([id, list]) => {
+      for (const bytes of list as number[][]) window.rondoMidi.play(id as string, bytes);
+    },
+    [port, messages],
+  );
+const sent = (bind: Bench, port: string): Promise<string[]> =>
+  bind.page.evaluate((id) => (window.rondoMidi.sent[id] ?? []).map(String), port);
+const sysex = (...bytes: number[]) => [0xf0, 0x00, 0x00, 0x66, 0x14, ...bytes, 0xf7];
+
+test('a real desk before a real program that knows one desk only: both ways, through both threads', async ({
+  bind,
+}) => {
+  await openReal(bind);
+  // Nothing is sent to a program that has not spoken; the desk is asked who it is.
+  expect(await sent(bind, 'cable-a')).toEqual([]);
+  expect(await sent(bind, 'desk-out')).toContain(String(sysex(0)));
+
+  // The program greets: it is answered as by a desk, and whatever it answers is good.
+  await play(bind, 'cable-b', sysex(0));
+  await expect
+    .poll(async () => (await sent(bind, 'cable-a')).join(' '))
+    .toMatch(/240,0,0,102,20,1,/);
+  await play(bind, 'cable-b', sysex(2, 1, 2, 3, 4, 5, 6, 7, 9, 9, 9, 9));
+  await expect.poll(() => sent(bind, 'cable-a')).toContain(String(sysex(3)));
+
+  // Its fader, lamp and text reach the desk.
+  await play(
+    bind,
+    'cable-b',
+    [0xe0, 0x00, 0x40],
+    [0x90, 0x10, 0x7f],
+    sysex(0x12, 0, 0x46, 0x6f, 0x67),
+  );
+  for (const message of ['224,0,64', '144,16,127'])
+    await expect.poll(() => sent(bind, 'desk-out')).toContain(message);
+  await expect
+    .poll(async () => (await sent(bind, 'desk-out')).join(' '))
+    .toContain('240,0,0,102,20,18,0,70,111,103');
+
+  // A hand at the desk: touch, move, let go, in order; then a key and a turn.
+  await play(bind, 'desk-in', [0x90, 0x68, 0x7f], [0xe0, 0x70, 0x7f], [0x90, 0x68, 0x00]);
+  await play(bind, 'desk-in', [0x90, 0x11, 0x7f], [0x90, 0x11, 0x00], [0xb0, 0x10, 0x41]);
+  await expect
+    .poll(async () => (await sent(bind, 'cable-a')).filter((m) => !m.startsWith('240')))
+    .toEqual(['144,104,127', '224,112,127', '144,104,0', '144,17,127', '144,17,0', '176,16,65']);
+
+  // The round shows the whole way, and what is known.
+  await play(bind, 'cable-b', [0x90, 0x11, 0x7f]);
+  // Of what is touched in one burst only the first is selected: a moment later this one is.
+  await expect(async () => {
+    await play(bind, 'desk-in', [0x90, 0x11, 0x7f], [0x90, 0x11, 0x00]);
+    await expect(bind.station('Control')).toContainText('Mute 2', { timeout: 500 });
+  }).toPass();
+  await expect(bind.station('Function')).toContainText('Mute, Strip 2');
+  await expect(bind.station('State')).toContainText('Mute On');
+  await expect(bind.station('State')).toContainText('known');
+  await expect(bind.station('Light, motor, text')).toContainText('90 11 7f');
+  // What it has not told is unknown, and looks so.
+  await expect(bind.page.getByRole('button', { name: 'Solo 3', exact: true })).toHaveClass(
+    /unknown/,
+  );
+});
+
+test('the sheet stands beside the cables; one that hears itself is found, and a desk that gives no answer is told', async ({
+  bind,
+  page,
+}) => {
+  await openReal(bind);
+  await page.getByRole('link', { name: 'Ports' }).click();
+  const program = page.getByRole('group', { name: 'Program', exact: true });
+  await expect(program).toContainText(
+    'add a Mackie-style desk as a main unit as a control surface',
+  );
+  await expect(program).toContainText('Its input is “Cable A”');
+  await expect(program).toContainText('Its output is “Cable B”');
+  await expect(program).toContainText('Switch Harrow 8 itself off there');
+  await program.getByLabel('Kind of system').selectOption('mac');
+  await program.getByText('Two virtual cables on').click({ position: { x: 8, y: 8 } });
+  await expect(program).toContainText('add two buses');
+  await expect(page.getByRole('group', { name: 'Harrow 8', exact: true })).toContainText(
+    'gave no answer',
+  );
+
+  await program.getByRole('button', { name: 'Check the cable' }).click();
+  await expect(program).toContainText('the cable is sound');
+  // A cable on which both ends hear themselves: everything that goes out comes in.
+  await page.evaluate(() => {
+    let seen = window.rondoMidi.sent['cable-a']?.length ?? 0;
+    setInterval(() => {
+      const all = window.rondoMidi.sent['cable-a'] ?? [];
+      for (; seen < all.length; seen++) window.rondoMidi.play('cable-b', all[seen]);
+    }, 5);
+  });
+  await program.getByRole('button', { name: 'Check the cable' }).click();
+  await expect(program).toContainText('the cable hears itself');
+  await page.getByRole('link', { name: 'Bind' }).click();
+  await expect(page.getByRole('alert')).toContainText('the cable hears itself');
+});
+
+test('a chart becomes a host that controls are bound to; what cannot be read is kept and told', async ({
+  page,
+  server,
+  bind,
+}) => {
+  await page.goto(`${server.address}/hosts`);
+  await page.getByRole('button', { name: 'Write a new one' }).click();
+  await expect(page.getByText('No row yet')).toBeVisible();
+  await page.getByRole('textbox', { name: 'Name of the host' }).fill('Brazier');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Read a chart (CSV)' }).click();
+  await page
+    .getByLabel('The chart as CSV')
+    .fill('Parameter,CC#,Range\nCutoff,74,0-127\nGlow,20,10-20\nToo far,CC 300,\n');
+  await expect(page.getByText('2 found: Cutoff (CC 74), Glow (CC 20).')).toBeVisible();
+  await expect(page.getByText('Line 4: Number 300 is above 127.')).toBeVisible();
+  await page.getByRole('button', { name: 'Add 2 rows' }).click();
+  const cell = page.getByLabel('Message of Glow');
+  await cell.fill('CC none');
+  await cell.press('Tab');
+  await expect(page.getByText('is not a number')).toBeVisible();
+  await expect(cell).toHaveValue('CC none');
+  await cell.fill('CC 21');
+  await cell.press('Tab');
+  await expect(page.getByText('is not a number')).toBeHidden();
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+
+  await bind.openAny('far-shore');
+  await page.getByRole('button', { name: 'Surfaces' }).click();
+  await page.getByRole('combobox', { name: 'Add a host' }).click();
+  await page.getByRole('option', { name: 'Brazier' }).click();
+  await page.keyboard.press('Escape');
+  await page.getByLabel('Host shown').selectOption('Brazier');
+  await bind.desk('fader-8').focus();
+  await page.keyboard.press('/');
+  await page.getByRole('combobox', { name: 'Find a function' }).fill('glow');
+  await page.keyboard.press('Enter');
+  await expect(bind.station('Function')).toContainText('Glow');
+  await bind.desk('fader-8').focus();
+  await page.keyboard.press('End');
+  await expect(page.getByRole('slider', { name: 'Glow', exact: true })).toHaveAttribute('aria-valuenow', '100');
+});
+
+test('which control stands in for which is proposed, and changed by touch', async ({
+  page,
+  bind,
+}) => {
+  await bind.openAny('far-shore');
+  await page.getByRole('button', { name: 'Surfaces' }).click();
+  await page.getByRole('button', { name: 'Stands in …' }).first().click();
+  const panel = page.locator('rondo-stand-in-panel');
+  await expect(panel.getByLabel('What stands in for Mute 1', { exact: true })).toHaveValue(
+    'mute-1',
+  );
+  await panel.getByLabel('Find an expected control').fill('flip');
+  await panel.getByRole('button', { name: 'Touch what stands in for Flip' }).click();
+  await bind.desk('function-3').click();
+  await expect(panel.getByLabel('What stands in for Flip', { exact: true })).toHaveValue(
+    'function-3',
+  );
+  // What it stood in for before has none now; undo brings both back.
+  await panel.getByLabel('Find an expected control').fill('function 3');
+  await expect(panel.getByLabel('What stands in for Function 3', { exact: true })).toHaveValue('');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(panel.getByLabel('What stands in for Function 3', { exact: true })).toHaveValue(
+    'function-3',
+  );
+});
