@@ -4,7 +4,9 @@ import { parsers } from './parser.js';
 import { busy } from './busy.js';
 import { recompile } from './recompile.js';
 import { bindingsRatio, wholeRound } from './round.js';
+import { soak, throughPage } from './cables.js';
 import { teaching } from './teach.js';
+import { through } from './through.js';
 import { wires } from './wires.js';
 
 const SECTIONS: Readonly<Record<string, () => void | Promise<void>>> = {
@@ -17,6 +19,9 @@ const SECTIONS: Readonly<Record<string, () => void | Promise<void>>> = {
   wires,
   hosts,
   page,
+  through,
+  throughPage,
+  soak,
 };
 
 await SECTIONS[process.argv[2]]();

@@ -17,5 +17,7 @@ for (const section of [
   'wires',
   'hosts',
   'page',
+  'through',
+  'throughPage',
 ])
   run(process.execPath, [`${ROOT}/bench/dist/main.mjs`, section], { stdio: 'inherit' });

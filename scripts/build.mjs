@@ -30,7 +30,7 @@ async function bundle(entry, outfile) {
 }
 
 const bundleOnce = (name, part, entry, outfile, sentence) =>
-  once(name, [...CORE, part], outfile, () => {
+  once(name, [...CORE, ...[part].flat()], outfile, () => {
     say(sentence);
     return bundle(entry, outfile);
   });
@@ -42,7 +42,13 @@ export const buildServer = () =>
   bundleOnce('server', 'server', 'server/main.ts', 'server/dist/main.mjs', 'Building the server …');
 
 export const buildBench = () =>
-  bundleOnce('bench', 'bench', 'bench/main.ts', 'bench/dist/main.mjs', 'Building the bench …');
+  bundleOnce(
+    'bench',
+    ['bench', 'web', 'e2e'],
+    'bench/main.ts',
+    'bench/dist/main.mjs',
+    'Building the bench …',
+  );
 
 export const buildWeb = () =>
   once('web', [...CORE, 'web'], 'web/dist/browser/index.html', () => {

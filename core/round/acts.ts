@@ -137,14 +137,14 @@ export class Acts {
     });
   }
 
-  /** A finger has come to a fader, whose binding is given, or has gone. */
-  finger(part: number, binding: number, on: boolean): void {
+  /** A finger has come to a fader, whose binding is given, or has gone; true where a host is told that it has come. */
+  finger(part: number, binding: number, on: boolean): boolean {
     if (this.fingerAt[part] >= 0) this.fingers.lift(this.fingerAt[part]);
     this.fingerAt[part] = NEVER;
-    if (!on || binding < 0 || this.ground.silent) return;
+    if (!on || binding < 0 || this.ground.silent) return false;
     const { acts, bindings, slots } = this.tables;
     const action = bindings[binding * B.Width + B.Shown];
-    if (action < 0) return;
+    if (action < 0) return false;
     const at = action * A.Width;
     const slot = this.matcher.slotAt(
       acts[at + A.Base],
@@ -153,9 +153,10 @@ export class Acts {
       this.ground.bankOf(part),
     );
     const touch = slot < 0 ? NEVER : slots[slot * S.Width + S.Touch];
-    if (touch < 0) return;
+    if (touch < 0) return false;
     this.fingerAt[part] = touch;
     this.fingers.press(touch);
+    return true;
   }
   /** Whether an action of a run holds something. */
   holds({ first, count }: Run): boolean {

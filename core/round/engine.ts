@@ -949,11 +949,13 @@ export class Engine implements GestureSink, Ground, Stage {
     this.down[part] = 1;
     this.movedAt[part] = this.now;
     this.bankAt[part] = this.bank.start;
+    let told = false;
     if (moves === Moves.Touch) {
       const guarded = this.tables.parts[part * P.Width + P.Partner];
       if (guarded >= 0) {
         this.grip[guarded] = NO_GRIP;
-        if (!this.choosing) this.acts.finger(guarded, this.gripOf(guarded), true);
+        // What has told a host of a finger has done its part, and does not go on anywhere else.
+        told = !this.choosing && this.acts.finger(guarded, this.gripOf(guarded), true);
       }
     } else if (this.goesRound(part)) {
       this.fate[part] = Fate.Consumed;
@@ -976,8 +978,8 @@ export class Engine implements GestureSink, Ground, Stage {
         best = Math.max(best, settled[part * G.Count + gesture]);
     if (best < 0) {
       if (moves !== Moves.Touch) this.stopUnmatched(part, best);
-      this.fate[part] = Fate.Unmatched;
-      return Fate.Unmatched;
+      this.fate[part] = told ? Fate.Consumed : Fate.Unmatched;
+      return this.fate[part] as Fate;
     }
     this.fate[part] = this.fateOf(best);
     if (this.log) this.log.binding[part] = best;

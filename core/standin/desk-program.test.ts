@@ -6,6 +6,7 @@ import {
   farShore,
   proposePairs,
   readProfile,
+  setOnward,
   setStandsIn,
   type Profile,
 } from '@rondo/core/profile';
@@ -179,6 +180,24 @@ describe('Rondo as the desk of a program', () => {
     expect([...room.program.touched]).toEqual([5]);
     room.do(() => room.desk().touch('fader-6', false));
     expect(room.program.touched.size).toBe(0);
+  });
+
+  test('a finger is told once, also where notes that nothing is bound to go on to the program', () => {
+    const room = new Room({
+      surfaces: ['harrow-8'],
+      hosts: [DESK_PROGRAM],
+      more: (profile) => {
+        const next = standing('harrow-8', ['whole-desk'])(profile);
+        const to = { host: hostId(next) };
+        return setOnward(next, 'surface-1', { to, kinds: ['note'] }).document;
+      },
+    });
+    const before = room.program.heard.length;
+    room.do(() => room.desk().touch('fader-6', true)).do(() => room.desk().touch('fader-6', false));
+    expect(room.program.heard.slice(before)).toEqual([
+      { kind: 'touch', fader: 5, on: true },
+      { kind: 'touch', fader: 5, on: false },
+    ]);
   });
 
   test('what cannot feel a finger is touched while it moves', () => {

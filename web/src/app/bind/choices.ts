@@ -1,5 +1,5 @@
 import type { HostFunction } from '@rondo/core/host';
-import { libraryNow } from '../state/library';
+import { libraryNow } from '../state/library-now';
 import {
   targetOf,
   type Action,

@@ -9,7 +9,7 @@ import type {
   Scope,
 } from '@rondo/core/profile';
 import { noteName } from '@rondo/core/wire';
-import { libraryNow } from '../state/library';
+import { libraryNow } from '../state/library-now';
 
 /** The model of a host of a profile. */
 export function modelOf(profile: Profile, hostId: string): HostModel | undefined {

@@ -1,13 +1,13 @@
-import { Injectable, computed, effect, inject, signal } from '@angular/core';
+import { Injectable, computed, effect, inject } from '@angular/core';
 import { Store, createFeature, createReducer, on } from '@ngrx/store';
 import type { HostModel, MessageHost } from '@rondo/core/host';
 import type { Profile } from '@rondo/core/profile';
 import type { Surface } from '@rondo/core/surface';
-import type { Library } from '@rondo/core/round';
-import { NOTHING_OWN, idsOf, libraryWith, type Own } from '../engine/library';
+import { idsOf, libraryWith, type Own } from '../engine/library';
 import { documentActions, libraryActions } from './actions';
 import { hostFeature, surfaceFeature } from './document';
 import type { AnyDocument, Kind } from './kinds';
+import { setLibraryNow } from './library-now';
 
 /** Documents of the kinds that profiles use, as the server has them; null for those it does not have. */
 export type LibraryState = Own;
@@ -35,10 +35,6 @@ export const libraryFeature = createFeature({
   ),
 });
 
-const now = signal<Library>(libraryWith(NOTHING_OWN));
-/** The library as it is now, for plain functions that name what profiles refer to. */
-export const libraryNow = now.asReadonly();
-
 /** The surfaces and hosts that profiles can use. What is being edited counts as it is now. */
 @Injectable({ providedIn: 'root' })
 export class LibraryService {
@@ -60,7 +56,7 @@ export class LibraryService {
   readonly library = computed(() => libraryWith(this.own()));
 
   constructor() {
-    effect(() => now.set(this.library()));
+    effect(() => setLibraryNow(this.library()));
   }
 
   surface(id: string): Surface | undefined {

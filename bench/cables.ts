@@ -1,0 +1,296 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { Browser, type Tab } from '../e2e/cdp.js';
+import { installWebMidi, type MidiPlan } from '../web/testing/web-midi.js';
+import { table } from './report.js';
+import { TOUCHES, message, throughProfile } from './traffic.js';
+
+const PER_SECOND = 1_000;
+const SECONDS = 10;
+const SOAK_PER_SECOND = 200;
+const SOAK_MINUTES = Number(process.env['RONDO_SOAK_MINUTES'] ?? 20);
+
+const PLAN: MidiPlan = {
+  answer: 'granted',
+  inputs: [
+    { id: 'desk-in', name: 'Harrow 8 out' },
+    { id: 'cable-b', name: 'Cable B' },
+  ],
+  outputs: [
+    { id: 'desk-out', name: 'Harrow 8 in' },
+    { id: 'cable-a', name: 'Cable A' },
+  ],
+};
+const real = (port: number) => ({
+  real: true,
+  input: PLAN.inputs[port],
+  output: PLAN.outputs[port],
+});
+const SESSION = { bank: 0, ports: { 'surface:desk': real(0), 'host:program': real(1) } };
+
+/** What one run of traffic has seen. */
+interface Seen {
+  readonly sent: number;
+  readonly rate: number;
+  readonly median: number;
+  readonly p99: number;
+  readonly longest: number;
+  readonly events: number;
+  readonly lost: number;
+  readonly disordered: number;
+  readonly moves: number;
+  readonly last: boolean;
+  /** Bytes that the page holds on its heap. */
+  readonly heap: number;
+}
+
+/** What is put into the page: the traffic, its clock in a worker that no hidden page slows down, and the measuring. */
+function install(messageOf: typeof message): void {
+  const scope = window as unknown as {
+    through(seconds: number, perSecond: number, bare: boolean): Promise<Seen>;
+  };
+  const worker = (source: string) =>
+    new Worker(URL.createObjectURL(new Blob([source], { type: 'text/javascript' })));
+  const metronome = worker('setInterval(() => postMessage(0), 1)');
+  const echo = worker('onmessage = (event) => postMessage(event.data)');
+  let arrive: (text: string, status: number) => void = () => undefined;
+  const listen = (port: string) => {
+    const list: number[][] = [];
+    list.push = (...messages: number[][]) => {
+      if (port === 'cable-a') for (const bytes of messages) arrive(bytes.join(), bytes[0]);
+      return 0;
+    };
+    window.rondoMidi.sent[port] = list;
+  };
+  listen('cable-a');
+  listen('desk-out');
+  echo.onmessage = ({ data }: MessageEvent<number[]>) => arrive(data.join(), data[0]);
+  let next = 0;
+  scope.through = async (seconds, perSecond, bare) => {
+    const waiting: { text: string; from: number }[] = [];
+    const places = new Map<string, number>();
+    const latest = new Map<number, string>();
+    const wanted = new Map<number, string>();
+    const latencies: number[] = [];
+    let [disordered, moves, events] = [0, 0, 0];
+    arrive = (text, status) => {
+      const at = performance.now();
+      if ((status & 0xf0) === 0xe0) {
+        latest.set(status, text);
+        const from = places.get(text);
+        places.delete(text);
+        if (from === undefined) return;
+        moves++;
+        latencies.push(at - from);
+        return;
+      }
+      // Greetings and questions are no traffic.
+      if (status === 0xf0) return;
+      const first = waiting.shift();
+      if (first?.text !== text) disordered++;
+      else latencies.push(at - first.from);
+    };
+    const start = performance.now();
+    const first = next;
+    const total = seconds * perSecond;
+    await new Promise<void>((done) => {
+      metronome.onmessage = () => {
+        const due = Math.min(total, ((performance.now() - start) / 1_000) * perSecond);
+        for (; next - first < due; next++) {
+          const { bytes, event } = messageOf(next);
+          const text = bytes.join();
+          const from = performance.now();
+          if (event) {
+            events++;
+            waiting.push({ text, from });
+          } else {
+            places.set(text, from);
+            wanted.set(bytes[0], text);
+          }
+          if (bare) echo.postMessage(bytes);
+          else window.rondoMidi.play('desk-in', bytes);
+        }
+        if (next - first >= total) done();
+      };
+    });
+    const rate = (next - first) / ((performance.now() - start) / 1_000);
+    // The last ones have half a second to arrive.
+    const end = performance.now() + 500;
+    await new Promise<void>((done) => {
+      metronome.onmessage = () => {
+        if (performance.now() >= end) done();
+      };
+    });
+    metronome.onmessage = null;
+    latencies.sort((a, b) => a - b);
+    const at = (q: number) =>
+      latencies[Math.min(latencies.length - 1, Math.floor(latencies.length * q))];
+    const memory = performance as unknown as { memory?: { usedJSHeapSize: number } };
+    return {
+      sent: next - first,
+      rate,
+      median: at(0.5),
+      p99: at(0.99),
+      longest: at(1),
+      events,
+      lost: waiting.length,
+      disordered,
+      moves,
+      last: [...wanted].every(([status, text]) => latest.get(status) === text),
+      heap: memory.memory?.usedJSHeapSize ?? 0,
+    };
+  };
+}
+
+/** Rondo in a tab with real ports on both sides, until it is closed. */
+class Stage {
+  private constructor(
+    private readonly folder: string,
+    private readonly server: ChildProcess,
+    private readonly browser: Browser,
+    readonly tab: Tab,
+  ) {}
+
+  static async open(): Promise<Stage> {
+    const folder = mkdtempSync(join(tmpdir(), 'rondo-bench-'));
+    const program = fileURLToPath(new URL('../../server/dist/main.mjs', import.meta.url));
+    const server = spawn(process.execPath, [program], {
+      env: { ...process.env, RONDO_DATA: folder, RONDO_PORT: '0' },
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
+    const address = await new Promise<string>((done) =>
+      server.stdout.on('data', (chunk: Buffer) => {
+        const found = /http:\/\/\S+/.exec(String(chunk));
+        if (found) done(found[0].replace(/\/$/, ''));
+      }),
+    );
+    const answer = await fetch(`${address}/api/profiles`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ document: throughProfile() }),
+    });
+    if (!answer.ok) throw new Error(`The server refused the profile: ${await answer.text()}`);
+    const browser = await Browser.start();
+    await browser.send('Browser.grantPermissions', {
+      origin: address,
+      permissions: ['midi', 'midiSysex'],
+    });
+    const tab = await browser.openTab('about:blank');
+    // The workers of the measuring itself come from the page.
+    await tab.send('Page.setBypassCSP', { enabled: true });
+    await tab.send('Page.addScriptToEvaluateOnNewDocument', {
+      source: `(${installWebMidi.toString()})(window, ${JSON.stringify(PLAN)});
+        localStorage.setItem('rondo.session.bench-cables', ${JSON.stringify(JSON.stringify(SESSION))});`,
+    });
+    await tab.send('Page.navigate', { url: `${address}/bind/bench-cables` });
+    const isPainted = `(window.rondoMidi?.sent['desk-out'] ?? []).length > 20`;
+    while (!(await tab.evaluate<boolean>(isPainted)))
+      await new Promise((done) => setTimeout(done, 100));
+    await tab.evaluate(`(${install.toString()})(${message.toString()})`);
+    // All faders known, all in hand.
+    for (let fader = 0; fader < 8; fader++)
+      await tab.evaluate(`window.rondoMidi.play('cable-b', [${0xe0 | fader}, 0, 0])`);
+    for (const touch of TOUCHES)
+      await tab.evaluate(`window.rondoMidi.play('desk-in', ${JSON.stringify(touch)})`);
+    await new Promise((done) => setTimeout(done, 1_000));
+    return new Stage(folder, server, browser, tab);
+  }
+
+  run(seconds: number, perSecond: number, bare = false): Promise<Seen> {
+    return this.tab.evaluate<Seen>(`window.through(${seconds}, ${perSecond}, ${bare})`);
+  }
+
+  /** Puts another tab in front. */
+  async hide(): Promise<void> {
+    const front = await this.browser.openTab('about:blank');
+    await front.toFront();
+    while ((await this.tab.evaluate<string>('document.visibilityState')) !== 'hidden')
+      await new Promise((done) => setTimeout(done, 50));
+  }
+
+  async close(): Promise<void> {
+    await this.browser.close();
+    this.server.kill('SIGKILL');
+    rmSync(this.folder, { recursive: true, force: true });
+  }
+}
+
+const ms = (value: number): string => `${value.toFixed(2)} ms`;
+const isSound = ({ lost, disordered, last }: Seen): boolean =>
+  lost === 0 && disordered === 0 && last;
+
+/** The same through the page and the worker of a real browser, in front and behind another tab. */
+export async function throughPage(): Promise<void> {
+  const stage = await Stage.open();
+  try {
+    await stage.run(2, PER_SECOND);
+    const front = await stage.run(SECONDS, PER_SECOND);
+    const plainFront = await stage.run(SECONDS / 2, PER_SECOND, true);
+    await stage.hide();
+    const behind = await stage.run(SECONDS, PER_SECOND);
+    const plainBehind = await stage.run(SECONDS / 2, PER_SECOND, true);
+    const lines = (seen: Seen, plain: Seen): [string, string][] => [
+      ['messages a second', seen.rate.toFixed(0)],
+      [
+        'median and 99 %',
+        `${ms(seen.median)} and ${ms(seen.p99)}; the longest ${ms(seen.longest)}`,
+      ],
+      ['a bare worker there and back', `${ms(plain.median)} and ${ms(plain.p99)}`],
+      [
+        'ratio at the median and at 99 %',
+        `${(seen.median / plain.median).toFixed(1)} and ${(seen.p99 / plain.p99).toFixed(1)}`,
+      ],
+      ['events in / missing / out of order', `${seen.events} / ${seen.lost} / ${seen.disordered}`],
+      ['the last place of every fader', seen.last ? 'has arrived' : 'IS MISSING'],
+    ];
+    table(
+      'Through both threads of Chromium, the page in front and drawing',
+      lines(front, plainFront),
+    );
+    table('The same, behind another tab', lines(behind, plainBehind));
+    if (!isSound(front) || !isSound(behind)) process.exitCode = 1;
+  } finally {
+    await stage.close();
+  }
+}
+
+/** Rondo behind another tab for a long time: what it passes on, how fast, and what it holds on to. */
+export async function soak(): Promise<void> {
+  const stage = await Stage.open();
+  try {
+    await stage.hide();
+    const minutes: Seen[] = [];
+    for (let minute = 1; minute <= SOAK_MINUTES; minute++) {
+      const seen = await stage.run(60, SOAK_PER_SECOND);
+      minutes.push(seen);
+      console.log(
+        `Minute ${minute}: ${seen.sent} messages, median ${ms(seen.median)}, 99 % ${ms(seen.p99)}, longest ${ms(seen.longest)}, missing ${seen.lost}, out of order ${seen.disordered}, heap ${(seen.heap / 1e6).toFixed(1)} MB`,
+      );
+    }
+    const restarts = await stage.tab.evaluate<boolean>(
+      `document.body.textContent.includes('The engine stopped')`,
+    );
+    const sum = (of: (seen: Seen) => number) =>
+      minutes.reduce((total, seen) => total + of(seen), 0);
+    table(`Behind another tab for ${SOAK_MINUTES} minutes, ${SOAK_PER_SECOND} messages a second`, [
+      ['messages', String(sum(({ sent }) => sent))],
+      [
+        'events in / missing / out of order',
+        `${sum((s) => s.events)} / ${sum((s) => s.lost)} / ${sum((s) => s.disordered)}`,
+      ],
+      ['99 % within, worst minute', ms(Math.max(...minutes.map(({ p99 }) => p99)))],
+      ['last places', minutes.every(({ last }) => last) ? 'all arrived' : 'SOME ARE MISSING'],
+      [
+        'heap, first and last minute',
+        `${(minutes[0].heap / 1e6).toFixed(1)} and ${(minutes.at(-1)!.heap / 1e6).toFixed(1)} MB`,
+      ],
+      ['engine started again', restarts ? 'YES' : 'no'],
+    ]);
+    if (!minutes.every(isSound) || restarts) process.exitCode = 1;
+  } finally {
+    await stage.close();
+  }
+}
