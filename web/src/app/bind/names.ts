@@ -150,6 +150,8 @@ export function tapeText(profile: Profile, action: Action, bank: number): string
   if (scope.kind === 'focus') return `Par. ${scope.slot + 1}`;
   const fn = model?.functions.find((f) => f.id === action.function);
   const label = fn?.label ?? action.function;
+  // The program names its strips itself, by what it shows in them.
+  if (model?.expects && scope.kind === 'fixed') return `${label} ${scope.strip + 1}`;
   if (scope.kind === 'host' || !PLAIN.has(action.function)) {
     const chosen = action.behaviour === 'set' && fn?.choices;
     return chosen ? chosen[Math.round((action.to ?? 1) * (chosen.length - 1))] : label;

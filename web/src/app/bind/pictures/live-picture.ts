@@ -161,8 +161,8 @@ export abstract class LivePicture {
         return;
       case 'toggle':
       case 'hold':
-        element.classList.toggle('on', value >= 0.5);
-        element.setAttribute('aria-pressed', String(value >= 0.5));
+        element.classList.toggle('on', know !== Know.Unknown && value >= 0.5);
+        element.setAttribute('aria-pressed', String(know !== Know.Unknown && value >= 0.5));
         return;
       case 'cell':
         element.dataset['state'] = shown;
