@@ -170,7 +170,10 @@ test('a chart becomes a host that controls are bound to; what cannot be read is 
   await expect(bind.station('Function')).toContainText('Glow');
   await bind.desk('fader-8').focus();
   await page.keyboard.press('End');
-  await expect(page.getByRole('slider', { name: 'Glow', exact: true })).toHaveAttribute('aria-valuenow', '100');
+  await expect(page.getByRole('slider', { name: 'Glow', exact: true })).toHaveAttribute(
+    'aria-valuenow',
+    '100',
+  );
 });
 
 test('which control stands in for which is proposed, and changed by touch', async ({

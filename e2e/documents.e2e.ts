@@ -66,7 +66,7 @@ test('a profile file is taken whole, or refused whole with the path of each faul
   await expect(told).toContainText('layerOrder › 1 “ghost” is not among the layers');
   await give('{');
   await expect(told).toContainText('is not JSON');
-  await expect(page.getByRole('listitem').filter({ hasText: 'revision' })).toHaveCount(2);
+  await expect(page.getByRole('listitem').filter({ hasText: 'revision' })).toHaveCount(3);
   await give(JSON.stringify(good));
   await expect(page.getByRole('link', { name: 'From a file' })).toBeVisible();
   await expect(told).toBeHidden();

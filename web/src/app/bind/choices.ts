@@ -42,6 +42,7 @@ const ONE_WAY: ReadonlySet<string> = new Set(['select', 'stop']);
 export function usualBehaviour(
   fn: HostFunction,
   part: InputPart,
+  relative: boolean,
 ): Pick<FunctionAction, 'behaviour' | 'to'> | null {
   if (fn.kind === 'text' || fn.kind === 'meter') return null;
   if (part === 'push' || part === 'touch') {
@@ -58,8 +59,11 @@ export function usualBehaviour(
       ONE_WAY.has(fn.id);
     return oneWay ? { behaviour: 'set', to: 1 } : { behaviour: 'toggle' };
   }
-  // What stands at a place turns by the ticks between two of its places.
-  if (fn.kind === 'nudge') return { behaviour: 'follow' };
+  // What stands at a place turns an encoder by the ticks between two of its places; a wheel without an end it cannot.
+  if (fn.kind === 'nudge') {
+    const isEncoder = fn.messages.some((messages) => messages?.report);
+    return relative || isEncoder ? { behaviour: 'follow' } : null;
+  }
   if (fn.kind === 'choice') return { behaviour: 'follow' };
   if (fn.kind !== 'continuous') return null;
   return { behaviour: 'follow' };
@@ -129,7 +133,7 @@ export function choicesFor(
     if (!model) continue;
     const strips = model.strips.length;
     for (const fn of model.functions) {
-      const behaviour = usualBehaviour(fn, part);
+      const behaviour = usualBehaviour(fn, part, relative);
       // What the host only tells, nobody can drive.
       if (!behaviour || !fn.messages.some((messages) => messages?.set)) continue;
       const action = (scope: FunctionAction['scope']): Action => ({

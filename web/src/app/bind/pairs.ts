@@ -10,7 +10,7 @@ import { Button } from 'primeng/button';
 import { SELECTED } from '@rondo/core/host';
 import type { Action, ControlRef, FunctionAction } from '@rondo/core/profile';
 import type { Plan } from '@rondo/core/round';
-import { type InputPart } from '@rondo/core/surface';
+import { turns, type InputPart } from '@rondo/core/surface';
 import { proposePairs, type Movement } from '@rondo/core/teach';
 import { EngineService } from '../engine/engine.service';
 import { Head, PartField, SlotField, type Frame } from '../engine/frame';
@@ -230,7 +230,7 @@ export class Pairs {
     const surface = this.bench.surfaceOf(ref.surface);
     const control = surface?.controls.find(({ id }) => id === ref.control);
     if (!this.plan || !slot || !surface || !control) return null;
-    const behaviour = usualBehaviour(slot.fn, ref.part);
+    const behaviour = usualBehaviour(slot.fn, ref.part, turns(surface, control, ref.part));
     if (!behaviour) return null;
     const scope: FunctionAction['scope'] =
       slot.strip < 0 ? { kind: 'host' } : { kind: 'fixed', strip: slot.strip };

@@ -18,7 +18,7 @@ import {
   type Profile,
 } from '@rondo/core/profile';
 import type { Edited } from '@rondo/core/document';
-import { type Control, type Surface } from '@rondo/core/surface';
+import { turns, type Control, type Surface } from '@rondo/core/surface';
 import { EngineService } from '../engine/engine.service';
 import { profileFeature } from '../state/document';
 import { DocumentEditor } from '../state/documents';
@@ -264,7 +264,7 @@ export class Workbench {
     const control = surface?.controls.find(({ id }) => id === ref.control);
     if (!pointed || !surface || !control) return;
     const { host, fn, strip } = pointed;
-    const behaviour = usualBehaviour(fn, ref.part);
+    const behaviour = usualBehaviour(fn, ref.part, turns(surface, control, ref.part));
     if (!behaviour) {
       this.misfit.set(
         `${pointed.name} cannot be driven by ${this.controlName(ref)}. Touch another control.`,
