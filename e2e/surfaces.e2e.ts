@@ -159,7 +159,7 @@ test('nothing that is touched while teaching reaches a host; it is asked for one
 
   // Within the page, so that the profile goes on playing.
   await page.getByRole('link', { name: 'Surfaces' }).click();
-  await page.getByRole('button', { name: 'Copy Harrow 8' }).click();
+  await page.getByRole('button', { name: 'Copy Harrow 8', exact: true }).click();
   await page.getByRole('button', { name: 'Teach', exact: true }).click();
   await board(bind, 'mute-1').click();
   const strip = page.locator('rondo-teach-strip');

@@ -2,16 +2,10 @@
 const AGE = 60_000;
 /** Messages that come straight back one after the other, in their order, before a cable counts as hearing itself. */
 const RUN = 4;
-const KEPT = 64;
-
-/** What of a message that came in is one that had just been sent. */
-export const enum Echo {
-  None,
-  /** It is the same, which may be chance. */
-  Same,
-  /** So many came back in their order that the cable hears itself. */
-  Loop,
-}
+/** Places for what went out, a power of two: of two messages that share one, the newer is known. */
+const PLACES = 256;
+const placeOf = (packed: number): number =>
+  (packed ^ (packed >> 7) ^ (packed >> 15)) & (PLACES - 1);
 
 /**
  * The last messages that went out on a link, to know them again when they come in. What comes back once may be chance,
@@ -19,12 +13,18 @@ export const enum Echo {
  * itself.
  */
 export class Echoes {
-  private readonly packed = new Int32Array(KEPT);
-  private readonly at = new Float64Array(KEPT).fill(-AGE);
+  private readonly packed = new Int32Array(PLACES);
+  /** When each went out, and as which of all that did. */
+  private readonly at = new Float64Array(PLACES).fill(-AGE);
+  private readonly turn = new Int32Array(PLACES);
+  /** Turn of what goes out next, and of what would come back next. */
   private head = 0;
-  /** Place after the last one that came back. */
   private next = 0;
   private run = 0;
+  private number = 0;
+
+  /** @param rolls hands may send one number over and over, as in a roll on a key: that is no run */
+  constructor(private readonly rolls: boolean) {}
 
   /** Short messages that go out; SysEx is left out. @param clock the time now, µs, in its first place */
   sent(bytes: Uint8Array, from: number, to: number, clock: Float64Array): void {
@@ -35,35 +35,40 @@ export class Echoes {
         continue;
       }
       const short = (status & 0xe0) === 0xc0;
-      const place = this.head % KEPT;
-      this.packed[place] = status | (bytes[i + 1] << 8) | (short ? 0 : bytes[i + 2] << 16);
+      const packed = status | (bytes[i + 1] << 8) | (short ? 0 : bytes[i + 2] << 16);
+      const place = placeOf(packed);
+      this.packed[place] = packed;
       this.at[place] = clock[0];
-      this.head++;
+      this.turn[place] = this.head;
+      this.head = (this.head + 1) | 0;
       i += short ? 2 : 3;
     }
   }
 
-  /** A short message has come in. */
-  came(packed: number, clock: Float64Array): Echo {
-    const oldest = Math.max(0, this.head - KEPT, this.next);
-    for (let n = oldest; n < this.head; n++) {
-      const place = n % KEPT;
-      if (clock[0] - this.at[place] > AGE) continue;
-      if (this.packed[place] !== packed) {
-        // Within a run the very next one comes back.
-        if (this.run > 0) break;
-        continue;
-      }
-      this.next = n + 1;
-      this.run++;
-      return this.run >= RUN ? Echo.Loop : Echo.Same;
+  /** Whether a short message went out a moment ago. */
+  has(packed: number, clock: Float64Array): boolean {
+    const place = placeOf(packed);
+    return this.packed[place] === packed && clock[0] - this.at[place] <= AGE;
+  }
+
+  /** A short message has come in; true where so many have come back in their order that the cable hears itself. */
+  cameRound(packed: number, clock: Float64Array): boolean {
+    if (!this.has(packed, clock)) {
+      this.run = 0;
+      return false;
     }
-    this.run = 0;
-    return Echo.None;
+    const turn = this.turn[placeOf(packed)];
+    const before = this.number;
+    this.number = (packed >> 8) & 0x7f;
+    const isNext = this.run > 0 && turn === this.next;
+    this.next = (turn + 1) | 0;
+    if (!isNext) this.run = 1;
+    else if (!this.rolls || this.number !== before) this.run++;
+    return this.run >= RUN;
   }
 
   forget(): void {
     this.run = 0;
-    this.next = this.head;
+    this.at.fill(-AGE);
   }
 }

@@ -13,7 +13,7 @@ import { Beat } from './beat.js';
 import { Beliefs, Know } from './beliefs.js';
 import { Causes } from './causes.js';
 import { CableCheck } from './cable-check.js';
-import { Echo, Echoes } from './echoes.js';
+import { Echoes } from './echoes.js';
 import { Gestures, type GestureSink } from './gestures.js';
 import { Greeting } from './greeting.js';
 import { Layers } from './layers.js';
@@ -413,7 +413,9 @@ export class Engine implements GestureSink, Ground, Stage {
     const repaint: number[] = [];
     const { deaf, echoes } = this;
     this.deaf = Uint8Array.from(plan.links, ({ key }) => deaf[was.get(key) ?? -1] ?? 0);
-    this.echoes = plan.links.map(({ key }) => echoes[was.get(key) ?? -1] ?? new Echoes());
+    this.echoes = plan.links.map(
+      ({ key, kind }) => echoes[was.get(key) ?? -1] ?? new Echoes(kind === 'surface'),
+    );
     this.inOpen = new Uint8Array(plan.links.length);
     this.inputs = plan.links.map((link, i) => {
       const from = was.get(link.key);
@@ -673,20 +675,17 @@ export class Engine implements GestureSink, Ground, Stage {
     const receiver = this.receivers[link];
     const target = receiver.accept(packed);
     if (this.paged[link] && receiver.page !== this.pages[link]) this.turnPage(link, receiver.page);
-    const echo = (packed & 0xff) < 0xf0 ? this.echoes[link].came(packed, this.clock) : Echo.None;
     if (!this.isSurface[link]) {
       // A program may well send back what it was told; what it never sends by itself is an echo.
-      if (target < 0) {
-        if (target === NO_MATCH && echo === Echo.Loop) this.deafen(link);
-        return;
-      }
-      this.fromHost(target, receiver);
+      if (target >= 0) this.fromHost(target, receiver);
+      else if (target === NO_MATCH && this.cameRound(link, packed)) this.deafen(link);
       return;
     }
-    if (echo !== Echo.None && target >= 0) {
-      // A motor that tells where it has gone is no hand.
-      if (this.tables.parts[target * P.Width + P.Motor] >= 0) return;
-      if (echo === Echo.Loop) {
+    if (target >= 0) {
+      if (this.tables.parts[target * P.Width + P.Motor] >= 0) {
+        // A motor that tells where it has gone is no hand.
+        if (!this.returns.isInHand(target) && this.echoes[link].has(packed, this.clock)) return;
+      } else if (this.cameRound(link, packed)) {
         this.deafen(link);
         return;
       }
@@ -704,6 +703,11 @@ export class Engine implements GestureSink, Ground, Stage {
       if ((packed & 0xff) < CLOCK) this.log?.stray(link, packed, this.now);
     } else fate = Fate.Consumed;
     if (this.onward[link] >= 0 && fate !== Fate.Consumed) this.passOn(link, packed, fate);
+  }
+
+  /** Whether what comes in is, in its order, what has just gone out. */
+  private cameRound(link: number, packed: number): boolean {
+    return (packed & 0xff) < 0xf0 && this.echoes[link].cameRound(packed, this.clock);
   }
 
   /** What comes in is what goes out: nothing that comes is taken any more. */
@@ -993,16 +997,26 @@ export class Engine implements GestureSink, Ground, Stage {
    * until that ends.
    */
   private goesRound(part: number): boolean {
-    if (this.now - this.pressFrom[part] > ROUND_WITHIN) {
-      this.pressFrom[part] = this.now;
-      this.pressCount[part] = 0;
+    const { clock, pressFrom, pressCount } = this;
+    if (clock[0] - pressFrom[part] > ROUND_WITHIN) {
+      pressFrom[part] = clock[0];
+      pressCount[part] = 0;
     }
-    if (this.pressCount[part] < MOST_PRESSES) {
-      this.pressCount[part]++;
+    if (pressCount[part] < MOST_PRESSES) {
+      pressCount[part]++;
       return false;
     }
-    // As long as it goes on, it stays cut.
-    this.pressFrom[part] = this.now;
+    // As long as it goes on, it stays cut; it is said when it begins.
+    pressFrom[part] = clock[0];
+    for (let gesture = 0; gesture < G.Count; gesture++)
+      this.gestures.settled[part * G.Count + gesture] = NEVER;
+    if (pressCount[part] > MOST_PRESSES) return true;
+    pressCount[part]++;
+    this.sayRound(part);
+    return true;
+  }
+
+  private sayRound(part: number): void {
     const { control, link } = this.plan.parts[part];
     const { key, label } = this.plan.links[link];
     this.notices.say(
@@ -1010,9 +1024,6 @@ export class Engine implements GestureSink, Ground, Stage {
       key,
       `${control.label} of ${label} came more than ${MOST_PRESSES} times in a quarter of a second: something sends it round. Rondo lets it be until that ends. Look for a cable or a program that sends on what it hears.`,
     );
-    for (let gesture = 0; gesture < G.Count; gesture++)
-      this.gestures.settled[part * G.Count + gesture] = NEVER;
-    return true;
   }
 
   private fateOf(binding: number): Fate {

@@ -549,6 +549,15 @@ export class Returns {
         this.markOut(out);
   }
 
+  /** Whether a hand is on the motor of a part, as far as can be told: without touch sense it stays there for a while. */
+  isInHand(part: number): boolean {
+    const { tables, hand, down, movedAt, clock } = this.stage;
+    const touch = tables.parts[part * P.Width + P.Partner];
+    if (touch >= 0) return down[touch] !== 0;
+    const out = tables.parts[part * P.Width + P.Motor];
+    return hand[part] >= 0 && clock[0] < movedAt[part] + this.waits[out];
+  }
+
   /** Where a motor should be, as it goes over the wire; {@link NEVER} where it is let alone. */
   private wantedPlace(out: number): number {
     const { tables, senders, hand, down } = this.stage;

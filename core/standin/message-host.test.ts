@@ -285,6 +285,50 @@ describe.each([
   });
 });
 
+describe('a hand that trembles', () => {
+  const room = (surface: string) =>
+    new Room({
+      surfaces: [surface],
+      hosts: ['lantern'],
+      own: { 'motors-8': motors(10) },
+      charts: { lantern: chartHost(LEVELS_14, { tells: 'changes' }) },
+      more: (profile) => bind(profile, 'Bind', value('fader-1'), follow('level1')).document,
+    });
+
+  // What comes in may well be what went out a moment ago: to hold the motor, its own place is sent back.
+  test.each(['motors-8', 'harrow-8'])(
+    'at a motor of %s, its last place always arrives',
+    (surface) => {
+      const it = room(surface);
+      const synth = it.world.hosts.get('host:lantern') as PlainHost;
+      const slot = synth.slotOf('level1');
+      const touch = (on: boolean) => {
+        if (surface === 'harrow-8') it.do(() => it.desk().touch('fader-1', on), 5_000);
+      };
+      fc.assert(
+        fc.property(
+          fc.integer({ min: 100, max: 900 }),
+          fc.array(fc.nat({ max: 3 }), { minLength: 2, maxLength: 12 }),
+          (from, steps) => {
+            touch(true);
+            for (const step of steps)
+              it.do(() => it.desk().moveTo('fader-1', (from + step) / 1_023), 10_000);
+            const last = (from + steps.at(-1)!) / 1_023;
+            it.run(50_000);
+            expect(synth.values[slot]).toBeCloseTo(last, 3);
+            touch(false);
+            it.run(1_000_000);
+            expect(synth.values[slot]).toBeCloseTo(last, 3);
+            expect(it.desk().position('fader-1')).toBeCloseTo(last, 3);
+          },
+        ),
+        { numRuns: 40 },
+      );
+      expect(it.notices('hearsItself')).toEqual([]);
+    },
+  );
+});
+
 describe('mirror', () => {
   test('two surfaces mirror through a host that only reports changes, whoever moves', () => {
     const room = new Room({
