@@ -201,3 +201,32 @@ test('which control stands in for which is proposed, and changed by touch', asyn
     'function-3',
   );
 });
+
+test('in a new profile a pad grid is the desk of a program after three choices', async ({
+  page,
+  server,
+  bind,
+}) => {
+  await page.goto(`${server.address}/profiles`);
+  await page.getByRole('button', { name: 'New profile' }).click();
+  await page.getByRole('button', { name: 'Surfaces' }).click();
+  await page.getByRole('combobox', { name: 'Add a surface' }).click();
+  await page.getByRole('option', { name: 'Cobble 64' }).click();
+  // What only adds shows nothing as chosen, and can add the same once more.
+  await expect(page.getByRole('combobox', { name: 'Add a surface' })).toContainText('Add a');
+  await page.getByRole('combobox', { name: 'Add a host' }).click();
+  await page.getByRole('option', { name: 'Expects Mackie-style desk' }).click();
+  await page.getByRole('button', { name: 'Cobble 64', exact: true }).click();
+  const panel = page.locator('rondo-stand-in-panel');
+  await expect(panel.getByLabel('What stands in for Play', { exact: true })).not.toHaveValue('');
+  const mute = panel.getByLabel('What stands in for Mute 1', { exact: true });
+  const pad = await mute.inputValue();
+  await panel.getByRole('button', { name: 'Close' }).click();
+  await bind.desk(pad).click();
+  await expect(bind.station('Function')).toContainText('Mute, Strip 1');
+  await expect(bind.station('State')).toContainText('Mute On');
+  await expect(page.getByRole('button', { name: 'Mute 1', exact: true }).last()).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  );
+});

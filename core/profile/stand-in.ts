@@ -41,16 +41,27 @@ interface Row {
   readonly controls: readonly Control[];
 }
 
+/** Keys without a number that no desk is of use without. */
+const FIRST = /^(play|stop|record|rewind|forward|loop|click|bank|strip)/;
+
+/** As many of one name as a desk has strips. */
+const LONGEST_RUN = 8;
+
 const stemOf = ({ id }: Control): string => id.replace(/\d+(?!.*\d)/, '#');
 
 function rowsOf(surface: Surface, unit: number, controls: readonly Control[]): Row[] {
   const rows = new Map<string, Control[]>();
+  const counts = new Map<string, number>();
+  for (const control of controls)
+    counts.set(stemOf(control), (counts.get(stemOf(control)) ?? 0) + 1);
   for (const control of controls) {
     const sort = sortOf(surface, control);
     if (!sort) continue;
     const stem = stemOf(control);
-    // What has no number belongs to nothing.
-    const key = `${sort} ${stem} ${stem.includes('#') ? Math.round(control.y) : control.id}`;
+    // What has no number belongs to nothing; a short run that is wrapped is one row all the same.
+    const isRun = (counts.get(stem) ?? 0) <= LONGEST_RUN;
+    const line = !stem.includes('#') ? control.id : isRun ? '' : Math.round(control.y);
+    const key = `${sort} ${stem} ${line}`;
     rows.set(key, [...(rows.get(key) ?? []), control]);
   }
   return [...rows.values()].map((row) => ({
@@ -58,8 +69,16 @@ function rowsOf(surface: Surface, unit: number, controls: readonly Control[]): R
     kind: row[0].kind,
     unit,
     inStrips: row[0].strip !== undefined,
-    controls: [...row].sort((a, b) => a.x - b.x),
+    controls: [...row].sort((a, b) => Math.round(a.y) - Math.round(b.y) || a.x - b.x),
   }));
+}
+
+/** When a row gets its turn: what stands in strips is what a desk is for; what has no number gets what is left. */
+function turnOf({ inStrips, controls }: Row): number {
+  const isRow = controls.length > 1;
+  if (inStrips && isRow) return 0;
+  if (FIRST.test(controls[0].id)) return 1;
+  return isRow ? 2 : 3;
 }
 
 /** How well a row suits another, the lower the better; Infinity where it does not. */
@@ -71,18 +90,26 @@ function misfit(surface: Surface, row: Row, wanted: Row): number {
   return way * 1_000 + short * 20 + (row.kind === wanted.kind ? 0 : 4) + motor;
 }
 
+/** One expected control of one unit. */
+const expectedKey = (unit: number, control: string): string => `${unit} ${control}`;
+
 /** Controls that are called the same and are of the same sort, or mean the same by their message. */
 function samePairs(
   surface: Surface,
   expected: readonly Surface[],
   keep: ReadonlySet<string>,
+  covered: ReadonlySet<string>,
 ): StandInPair[] {
   const pairs: StandInPair[] = [];
   const used = new Set<string>();
   const isDesk = surface.device.desk !== undefined;
   const said = (control: Control) => JSON.stringify(Object.values(control.sends)[0] ?? control.id);
-  for (const [unit, other] of expected.entries())
+  // An extender is an extender first.
+  const suits = (other: Surface) => Number(other.device.desk === surface.device.desk);
+  const units = [...expected.entries()].sort(([, a], [, b]) => suits(b) - suits(a));
+  for (const [unit, other] of units)
     for (const wanted of other.controls) {
+      if (covered.has(expectedKey(unit, wanted.id))) continue;
       const like = surface.controls.filter(
         (control) =>
           !used.has(control.id) &&
@@ -107,15 +134,17 @@ function samePairs(
  * before knobs, then key for key. A proposal; whoever wants it otherwise changes it.
  * @param expected the units that the program expects
  * @param keep controls that have a job of their own and are left alone
+ * @param covered expected controls, by {@link expectedKey}, that another surface stands in for
  */
 export function proposePairs(
   surface: Surface,
   expected: readonly Surface[],
   keep: ReadonlySet<string> = new Set(),
+  covered: ReadonlySet<string> = new Set(),
 ): StandInPair[] {
-  const pairs = samePairs(surface, expected, keep);
+  const pairs = samePairs(surface, expected, keep, covered);
   const used = new Set(pairs.map(({ control }) => control));
-  const met = new Set(pairs.map((pair) => `${pair.unit} ${pair.for}`));
+  const met = new Set([...covered, ...pairs.map((pair) => expectedKey(pair.unit, pair.for))]);
   const free = rowsOf(
     surface,
     0,
@@ -126,22 +155,16 @@ export function proposePairs(
       rowsOf(
         other,
         unit,
-        other.controls.filter(({ id }) => !met.has(`${unit} ${id}`)),
+        other.controls.filter(({ id }) => !met.has(expectedKey(unit, id))),
       ),
     )
-    // What stands in strips is what a desk is for; the rest takes what is left.
     .sort(
       (a, b) =>
-        Number(b.inStrips) - Number(a.inStrips) ||
+        turnOf(a) - turnOf(b) ||
         b.controls.length - a.controls.length ||
         a.controls[0].y - b.controls[0].y,
     );
-  const left: Row[] = [];
   for (const row of wanted) {
-    if (row.controls.length < 2) {
-      left.push(row);
-      continue;
-    }
     const best = free
       .map((one, at) => ({ at, worth: misfit(surface, one, row) }))
       .filter(({ worth }) => worth < Infinity)
@@ -154,17 +177,36 @@ export function proposePairs(
     const rest = taken.controls.slice(count);
     if (rest.length > 0) free.splice(best.at, 0, { ...taken, controls: rest });
   }
-  for (const row of left) {
-    const at = MAY[row.sort]
-      .map((sort) => free.findIndex((one) => one.sort === sort))
-      .find((found) => found >= 0);
-    if (at === undefined) continue;
-    const [control, ...rest] = free[at].controls;
-    pairs.push({ control: control.id, for: row.controls[0].id, unit: row.unit });
-    if (rest.length > 0) free[at] = { ...free[at], controls: rest };
-    else free.splice(at, 1);
-  }
   return pairs;
+}
+
+/**
+ * What a surface of a profile could stand in for before a program: what is bound by itself on the lowest layer is left
+ * alone, and what others stand in for already is left to them, so that several make one desk together. Where they have
+ * it all, it may do the same once more.
+ * @param expected the units that the program expects
+ */
+export function proposeStandIn(
+  profile: Profile,
+  id: string,
+  surface: Surface,
+  host: string,
+  expected: readonly Surface[],
+): StandsIn {
+  const [base] = profile.layerOrder;
+  const keep = new Set<string>();
+  for (const key of profile.bindingOrder) {
+    const { control, layer } = profile.bindings[key];
+    if (control?.surface === id && layer === base) keep.add(control.control);
+  }
+  const covered = new Set<string>();
+  for (const other of profile.surfaceOrder) {
+    const { standsIn } = profile.surfaces[other];
+    if (other === id || standsIn?.host !== host) continue;
+    for (const pair of standsIn.pairs) covered.add(expectedKey(pair.unit, pair.for));
+  }
+  const open = proposePairs(surface, expected, keep, covered);
+  return { host, pairs: open.length > 0 ? open : proposePairs(surface, expected, keep) };
 }
 
 const nameOf = (profile: Profile, surface: string): string => profile.surfaces[surface].label;

@@ -13,6 +13,7 @@ import { NOTHING } from './shaper.js';
 import { A, B, Op, P, S, type Tables } from './tables.js';
 import { T, type Takeovers } from './takeover.js';
 import { Stop, type RoundLog } from './trace.js';
+import { TurnedBack } from './turned-back.js';
 
 const NEVER = -1;
 /** Ticks a second from which a turn counts as fast, and where acceleration is at its full. */
@@ -97,6 +98,8 @@ export class Acts {
   private readonly textRules = new Map<number, readonly RulePiece[]>();
   /** Fingers on faders, as hosts are told of them. */
   readonly fingers: Fingers;
+  /** What lamps of a program's keys do at a press. */
+  readonly turnedBack: TurnedBack;
   /** Slot that the finger on each part is told of; −1 for none. */
   private readonly fingerAt: Int32Array;
 
@@ -114,6 +117,7 @@ export class Acts {
     this.notes = new Notes(this.plan.links.length);
     this.actHeld = new Int32Array(this.plan.actions.length).fill(HOLDS_NOTHING);
     this.slotHolds = new Uint8Array(this.plan.slots.length);
+    this.turnedBack = new TurnedBack(this.plan.slots.length);
     this.fingerAt = new Int32Array(this.plan.parts.length).fill(NEVER);
     this.fingers = new Fingers(this.plan.slots.length, (slot, on) => {
       this.event(slot, on ? 1 : 0);
@@ -384,6 +388,7 @@ export class Acts {
       this.letGo(action);
       return true;
     }
+    if (!wasDown) this.turnedBack.pressed(slot, this.ground.clock);
     this.actHeld[action] = slot;
     this.slotHolds[slot]++;
     this.ground.willVersion++;
@@ -659,6 +664,7 @@ export class Acts {
     // Another control still holds the same.
     if (this.slotHolds[held] > 0) return;
     if (slots[held * S.Width + S.Taps] === 1) {
+      this.turnedBack.released(held);
       this.event(held, 0);
       return;
     }
@@ -731,7 +737,10 @@ export class Acts {
     if (flips) {
       if (know[slot] !== Know.Unknown && value >= 0.5 === believed[slot] >= 0.5) return true;
       // What it does is for its lamp to tell.
-      if (slots[at + S.Taps] === 1) return this.event(slot, 1) && this.event(slot, 0);
+      if (slots[at + S.Taps] === 1) {
+        this.turnedBack.pressed(slot, this.ground.clock);
+        return this.event(slot, 1) && this.event(slot, 0);
+      }
       wire = sender.wire(local, 1);
     }
     if (slots[at + S.Continuous] !== 0) box.mark(local, 0);

@@ -253,6 +253,7 @@ class Compiler {
         first: firstOut,
         count: outputs.length - firstOut,
         clock: roles?.clock ?? false,
+        standsBefore: -1,
         onward: null,
       });
     });
@@ -430,6 +431,7 @@ class Compiler {
           first,
           count: slots.length,
           clock: false,
+          standsBefore: -1,
           onward: null,
         });
       }
@@ -472,7 +474,12 @@ class Compiler {
 
   private joinOnward(ids: readonly string[]): void {
     ids.forEach((id, link) => {
-      const { onward } = this.profile.surfaces[id];
+      const { onward, standsIn } = this.profile.surfaces[id];
+      const before = standsIn && this.linkIndex.get(`host:${standsIn.host}`);
+      if (before !== undefined) {
+        const [first] = standsIn?.pairs ?? [];
+        this.links[link] = { ...this.links[link], standsBefore: before + (first?.unit ?? 0) };
+      }
       const to = onward && this.destination(onward.to);
       if (to === undefined || to < 0 || !onward) return;
       const kinds = onward.kinds.reduce((bits, kind) => bits | KIND_BITS[kind], 0);

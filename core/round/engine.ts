@@ -4,6 +4,8 @@ import {
   START,
   SYSEX,
   StreamParser,
+  encodeDesk,
+  type DeskMessage,
   type MessageSink,
 } from '@rondo/core/wire';
 import { NO_AUX, NO_MATCH, type Receiver, type RulePiece, type Sender } from '@rondo/core/surface';
@@ -751,10 +753,27 @@ export class Engine implements GestureSink, Ground, Stage {
     }
     this.register[R.Value] = receiver.value;
     if (this.cables.isWatching) this.cables.changed(slot, this.beliefs, this.register, this.clock);
+    if (this.tables.slots[slot * S.Width + S.Taps] === 1) this.onLamp(slot, receiver.value > 0);
+    else this.onReport(slot);
+  }
+
+  /** A host has told the lamp of a key; its value stands in the register. */
+  private onLamp(slot: number, lit: boolean): void {
+    const turns = this.beliefs.value[slot] > 0 !== lit;
     this.onReport(slot);
-    const { slots } = this.tables;
-    if (slots[slot * S.Width + S.Taps] === 1 && receiver.value > 0 && !this.returns.isShown(slot))
-      this.unshown(slot);
+    if (turns && this.acts.turnedBack.turned(slot, this.clock)) this.heardTwice(slot);
+    if (lit && !this.returns.isShown(slot)) this.unshown(slot);
+  }
+
+  /** A key acts twice at each press: nothing that Rondo does. */
+  private heardTwice(slot: number): void {
+    const { fn, link } = this.plan.slots[slot];
+    const { key, label } = this.plan.links[link];
+    this.notices.say(
+      'twice',
+      key,
+      `At each of the last presses ${label} turned the lamp of ${fn.label} over and back: it seems to hear the device itself too, so that every press acts twice. Switch the device off in the program, input and output.`,
+    );
   }
 
   /** A host has lit the lamp of a key that no control shows now. */
@@ -789,6 +808,15 @@ export class Engine implements GestureSink, Ground, Stage {
   textsOff(link: number): void {
     this.plan.slots.forEach((slot, i) => {
       if (slot.link === link && slot.fn.kind === 'text') this.onText(i, '');
+    });
+  }
+
+  /** @internal it says something that only a desk knows what to do with */
+  toDesks(link: number, message: DeskMessage): void {
+    this.plan.links.forEach(({ standsBefore, desk }, to) => {
+      if (standsBefore !== link || !desk || !this.outboxes[to].open) return;
+      const bytes = encodeDesk({ ...message, ...('unit' in message ? { unit: desk } : {}) });
+      this.outboxes[to].pushEvent(bytes, 0, bytes.length);
     });
   }
 

@@ -29,6 +29,8 @@ export interface Obeys {
   fadersDown(link: number): void;
   lightsOff(link: number): void;
   textsOff(link: number): void;
+  /** Something for desks alone, as how their meters are shown: it goes on to those that stand in before this program. */
+  toDesks(link: number, message: DeskMessage): void;
 }
 
 /** A serial number of seven characters that stays the same for the same name. */
@@ -244,6 +246,10 @@ export class Greeting {
         this.obeys.fadersDown(link);
         this.obeys.lightsOff(link);
         this.obeys.textsOff(link);
+        return;
+      case 'meterMode':
+      case 'metersMode':
+        this.obeys.toDesks(link, message);
         return;
       default:
     }

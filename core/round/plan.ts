@@ -53,6 +53,8 @@ export interface Link {
   readonly count: number;
   /** Its clock is the one to follow. */
   readonly clock: boolean;
+  /** Link to the unit of a host before which a surface stands in for another; −1 where it is itself. */
+  readonly standsBefore: number;
   /** Where a surface's messages go on to; null where they end here. */
   readonly onward: { readonly link: number; readonly kinds: number } | null;
 }

@@ -5,6 +5,7 @@ import {
   emptyProfile,
   farShore,
   proposePairs,
+  proposeStandIn,
   readProfile,
   setOnward,
   setStandsIn,
@@ -29,14 +30,13 @@ const hostId = (profile: Profile) => profile.hostOrder[0];
 /** A surface stands in for all that a program expects, as Rondo proposes it. */
 const standing =
   (surface: string, expected: readonly string[], n = 1) =>
-  (profile: Profile): Profile =>
-    setStandsIn(profile, `surface-${n}`, {
-      host: hostId(profile),
-      pairs: proposePairs(
-        STOCK_SURFACES.get(surface)!,
-        expected.map((id) => STOCK_SURFACES.get(id)!),
-      ),
-    }).document;
+  (profile: Profile): Profile => {
+    const id = `surface-${n}`;
+    const units = expected.map((one) => STOCK_SURFACES.get(one)!);
+    const own = STOCK_SURFACES.get(surface)!;
+    const standsIn = proposeStandIn(profile, id, own, hostId(profile), units);
+    return setStandsIn(profile, id, standsIn).document;
+  };
 
 describe('Rondo as the host of a desk', () => {
   const sixteen = () =>
@@ -218,13 +218,10 @@ describe('Rondo as the desk of a program', () => {
     const room = new Room({
       surfaces: ['harrow-8', 'harrow-8-side'],
       hosts: [expectingId(['harrow-8', 'harrow-8-side'])],
+      // Whichever is asked first.
       more: (profile) => {
-        const expected = ['harrow-8', 'harrow-8-side'].map((id) => STOCK_SURFACES.get(id)!);
-        const main = proposePairs(expected[0], [expected[0]]);
-        const side = proposePairs(expected[1], [expected[1]]).map((pair) => ({ ...pair, unit: 1 }));
-        const host = hostId(profile);
-        const next = setStandsIn(profile, 'surface-1', { host, pairs: main }).document;
-        return setStandsIn(next, 'surface-2', { host, pairs: side }).document;
+        const expected = ['harrow-8', 'harrow-8-side'];
+        return standing('harrow-8', expected)(standing('harrow-8-side', expected, 2)(profile));
       },
     });
     const { program } = room;
@@ -248,6 +245,25 @@ describe('Rondo as the desk of a program', () => {
     expect(room.light('mute-1')).toBe(0);
     room.say(key, 'f0 00 00 66 14 63 f7').run(500_000);
     expect(room.text('display-1', 'upper').trim()).toBe('');
+  });
+
+  test('how meters are shown is for the desk alone, and goes on to it under its own unit', () => {
+    const expected = ['harrow-8', 'harrow-8-side'];
+    const room = new Room({
+      surfaces: expected,
+      hosts: [expectingId(expected)],
+      more: (profile) =>
+        standing('harrow-8-side', expected, 2)(standing('harrow-8', expected)(profile)),
+    });
+    const key = `host:${hostId(room.profile)}`;
+    room.say(key, 'f0 00 00 66 14 20 03 05 f7').say(`${key}~2`, 'f0 00 00 66 15 21 01 f7');
+    const modes = (n: number) =>
+      room.sent
+        .get(`surface:surface-${n}`)!
+        .filter((bytes) => bytes[5] === 0x20 || bytes[5] === 0x21)
+        .map((bytes) => toHex(Uint8Array.from(bytes)));
+    expect(modes(1)).toEqual(['f0 00 00 66 14 20 03 05 f7']);
+    expect(modes(2)).toEqual(['f0 00 00 66 15 21 01 f7']);
   });
 
   test('half a display, a text across its fields, one beyond its end: what came is shown', () => {
@@ -295,6 +311,14 @@ describe('Rondo as the desk of a program', () => {
   });
 });
 
+/** The same surface with a lamp at each key, by the message that the key sends. */
+const withLamps = (surface: Surface): Surface => ({
+  ...surface,
+  controls: surface.controls.map((control) =>
+    control.sends.push ? { ...control, takes: { light: control.sends.push } } : control,
+  ),
+});
+
 describe('standing in', () => {
   test('a pad grid stands in for a desk’s key rows with right colours', () => {
     const room = new Room({
@@ -339,6 +363,52 @@ describe('standing in', () => {
     expect(Math.abs((channels[1].pan - before) * 64 - (16 / 127) * 100)).toBeLessThan(1);
     room.do(() => room.desk().moveTo(knob, 0.25), 50_000);
     expect(channels[1].pan).toBeCloseTo(before, 2);
+  });
+
+  test('several make one desk together: a knob box its faders and encoders, a pad grid its keys', () => {
+    const room = new Room({
+      surfaces: ['burrow-14', 'cobble-64'],
+      hosts: [DESK_PROGRAM],
+      more: (profile) => {
+        const first = standing('burrow-14', ['whole-desk'])(profile);
+        return standing('cobble-64', ['whole-desk'], 2)(first);
+      },
+    });
+    const [knobs, pads] = ['surface-1', 'surface-2'].map(
+      (id) => room.profile.surfaces[id].standsIn!.pairs,
+    );
+    const wanted = [...knobs, ...pads].map((pair) => pair.for);
+    expect(new Set(wanted).size).toBe(wanted.length);
+    for (const place of [1, 0, 1])
+      room.do(() => room.desk(1).moveTo(knobs.find((p) => p.for === 'fader-2')!.control, place));
+    expect(room.program.channels[1].place).toBe(1_023);
+    const solo = pads.find((pair) => pair.for === 'solo-2')!.control;
+    room.press(solo, 2);
+    expect(room.program.channels[1].solo).toBe(true);
+    expect(room.light(solo, 2)).toBeGreaterThan(0);
+  });
+
+  test('keys that send controllers stand in for keys that send notes, and their lamps come back as controllers', () => {
+    const room = new Room({
+      surfaces: ['pedals-8'],
+      hosts: [DESK_PROGRAM],
+      own: { 'pedals-8': withLamps(STOCK_SURFACES.get('pedals-8')!) },
+      more: (profile) =>
+        setStandsIn(profile, 'surface-1', {
+          host: hostId(profile),
+          pairs: [{ control: 'pedal-3', for: 'mute-5', unit: 0 }],
+        }).document,
+    });
+    for (const on of [true, false]) {
+      const before = room.sent.get('surface:surface-1')!.length;
+      room.press('pedal-3');
+      expect(room.program.channels[4].mute).toBe(on);
+      expect(room.light('pedal-3')).toBe(on ? 1 : 0);
+      const lamp = room.sent.get('surface:surface-1')!.slice(before);
+      expect(lamp.map((bytes) => toHex(Uint8Array.from(bytes)))).toContain(
+        `b0 68 ${on ? '7f' : '00'}`,
+      );
+    }
   });
 
   test('note ↔ controller, both ways: pads with notes before a program that expects controllers', () => {
@@ -592,6 +662,37 @@ describe('cables', () => {
       );
     }
   });
+});
+
+test('a program that also hears the device itself is noticed in passing, and no quick hand or momentary key is', () => {
+  const room = new Room({
+    surfaces: ['harrow-8'],
+    hosts: [DESK_PROGRAM],
+    more: standing('harrow-8', ['whole-desk']),
+  });
+  const { program } = room;
+  const lamp = (on: boolean) =>
+    room.say(`host:${hostId(room.profile)}`, `90 36 ${on ? '7f' : '00'}`);
+  for (let n = 0; n < 12; n++) {
+    room.do(() => room.desk().press('mute-1', true), 30_000);
+    room.do(() => room.desk().press('mute-1', false), 60_000);
+  }
+  // A key whose lamp is lit only while it is held.
+  for (let n = 0; n < 4; n++) {
+    room.do(() => room.desk().press('function-1', true), 10_000);
+    lamp(true);
+    room.do(() => room.desk().press('function-1', false), 10_000);
+    lamp(false);
+  }
+  expect(room.notices('twice')).toEqual([]);
+  for (let n = 1; n <= 3; n++) {
+    expect(room.notices('twice')).toEqual([]);
+    // The program hears the press from the desk, tells of it, and hears it from Rondo.
+    program.hear(0, { kind: 'key', key: 0x10 + n, on: true });
+    room.run(5_000).press(`mute-${n + 1}`);
+    expect(program.channels[n].mute).toBe(false);
+  }
+  expect(room.notices('twice')[0]).toMatch(/lamp of Mute over and back.*acts twice/);
 });
 
 test('the demo across the water: read back as written, nothing broken, a layer over the base for the synth', () => {

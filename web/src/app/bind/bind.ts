@@ -194,9 +194,8 @@ export class Bind {
     });
   });
   /** Which of several hosts is shown. */
-  protected readonly hostId = signal('');
   protected readonly shownHost = computed(
-    () => this.hosts().find(({ id }) => id === this.hostId()) ?? this.hosts().at(0),
+    () => this.hosts().find(({ id }) => id === this.bench.hostShown()) ?? this.hosts().at(0),
   );
   protected readonly mark = computed(() =>
     (this.surfaces()[0]?.label ?? '').replace(/[^A-Z0-9]/g, ''),

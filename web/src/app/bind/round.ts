@@ -203,8 +203,7 @@ export class Round {
   }
 
   protected openStandIn(): void {
-    this.bench.standInOf.set(this.selected()?.surface ?? '');
-    this.bench.panel.set('standIn');
+    this.bench.openStandIn(this.selected()?.surface ?? '');
   }
 
   protected setBehaviour(behaviour: FunctionAction['behaviour']): void {

@@ -9,9 +9,8 @@ import {
   untracked,
 } from '@angular/core';
 import { expectedBy } from '@rondo/core/host';
-import { proposePairs, setPair, setStandsIn } from '@rondo/core/profile';
+import { setPair, setStandsIn } from '@rondo/core/profile';
 import { KIND_NAMES, type Control, type Surface } from '@rondo/core/surface';
-import { LibraryService } from '../state/library';
 import { PanelHead } from './panel-head';
 import { Workbench } from './workbench';
 
@@ -143,7 +142,6 @@ interface Expected {
 })
 export class StandInPanel {
   protected readonly bench = inject(Workbench);
-  private readonly library = inject(LibraryService);
   protected readonly typed = signal('');
   protected readonly onlyOpen = signal(false);
   /** The expected control that takes what is touched next. */
@@ -165,7 +163,7 @@ export class StandInPanel {
       .map((id) => profile!.hosts[id])
       .filter(({ model }) => expectedBy(model) !== null);
   });
-  private readonly units = computed(() => this.unitsOf(this.hostId()));
+  private readonly units = computed(() => this.bench.expectedOf(this.hostId()));
   protected readonly about = computed(() =>
     this.units()
       .map(({ name }) => name)
@@ -224,38 +222,14 @@ export class StandInPanel {
     });
   }
 
-  private unitsOf(host: string): Surface[] {
-    const profile = this.bench.profile();
-    if (!profile || !Object.hasOwn(profile.hosts, host)) return [];
-    return (expectedBy(profile.hosts[host].model) ?? []).flatMap(
-      (id) => this.library.surface(id) ?? [],
-    );
-  }
-
   protected choose(host: string): void {
     const id = this.id();
     if (host === '') this.bench.edit((profile) => setStandsIn(profile, id, null));
-    else this.proposeFor(host);
+    else this.bench.letStandIn(id, host);
   }
 
   protected propose(): void {
-    this.proposeFor(this.hostId());
-  }
-
-  private proposeFor(host: string): void {
-    const id = this.id();
-    const surface = this.surface();
-    const profile = this.bench.profile();
-    if (!surface || !profile) return;
-    const [base] = profile.layerOrder;
-    const keep = new Set(
-      profile.bindingOrder.flatMap((key) => {
-        const { control, layer } = profile.bindings[key];
-        return control?.surface === id && layer === base ? [control.control] : [];
-      }),
-    );
-    const pairs = proposePairs(surface, this.unitsOf(host), keep);
-    this.bench.edit((now) => setStandsIn(now, id, { host, pairs }));
+    this.bench.letStandIn(this.id(), this.hostId());
   }
 
   protected pair(row: { readonly for: string; readonly unit: number }, control: string): void {

@@ -29,6 +29,7 @@ import { ControlShape } from '../panel/control-shape';
 import {
   capOf,
   fitName,
+  fitShort,
   fitText,
   inLayers,
   isLying,
@@ -388,8 +389,9 @@ export class SurfaceDrawing {
     if (control.kind === 'key' && !action) return '';
     const size = this.letter(control);
     if (control.legend === undefined && !action) return fitName(control.label, control.width, size);
-    const text = control.legend ?? (action ? tapeText(this.profile(), action, this.bank()) : '');
-    return fitName(text, control.width, size);
+    if (control.legend !== undefined || !action)
+      return fitName(control.legend ?? '', control.width, size);
+    return fitShort(tapeText(this.profile(), action, this.bank()), control.width, size);
   }
 
   private letter(control: Control): number {

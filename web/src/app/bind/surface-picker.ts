@@ -6,6 +6,7 @@ import {
   inject,
   input,
   output,
+  signal,
 } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
@@ -70,7 +71,7 @@ import { Workbench } from './workbench';
       [group]="true"
       optionLabel="label"
       optionValue="value"
-      [ngModel]="null"
+      [ngModel]="none()"
       (ngModelChange)="add($event)"
     />
     <h3>Hosts</h3>
@@ -97,6 +98,16 @@ import { Workbench } from './workbench';
             [text]="true"
             (onClick)="takeOutHost(h.id)"
           />
+          @if (h.waits.length > 0) {
+            <p class="offer">
+              Nothing stands in for it yet. Let one do so:
+              @for (s of h.waits; track s.id) {
+                <button type="button" class="plain" (click)="letStandIn(s.id, h.id)">
+                  {{ s.label }}
+                </button>
+              }
+            </p>
+          }
         </li>
       } @empty {
         <li class="none">No host yet. Choose one below.</li>
@@ -110,7 +121,7 @@ import { Workbench } from './workbench';
       [group]="true"
       optionLabel="label"
       optionValue="value"
-      [ngModel]="null"
+      [ngModel]="none()"
       (ngModelChange)="addHost($event)"
     />
     <p>Taking one out also takes its bindings out. Undo brings both back.</p>
@@ -130,10 +141,15 @@ import { Workbench } from './workbench';
     }
     li {
       display: flex;
+      flex-wrap: wrap;
       align-items: center;
-      gap: 10px;
+      gap: 0 10px;
       min-height: 40px;
       border-bottom: 1px solid var(--line);
+    }
+    .offer {
+      flex-basis: 100%;
+      margin: -6px 0 8px;
     }
     li > span {
       flex: 1;
@@ -171,7 +187,7 @@ export class SurfacePicker {
   private readonly editor = inject(DocumentEditor);
   private readonly store = inject(Store);
   private readonly library = inject(LibraryService);
-  private readonly bench = inject(Workbench, { optional: true });
+  private readonly bench = inject(Workbench);
   private readonly list = this.store.selectSignal(listFeature.selectSurface);
   private readonly hostList = this.store.selectSignal(listFeature.selectHost);
 
@@ -224,6 +240,7 @@ export class SurfacePicker {
         units: units.length,
         desk: model?.desk ?? false,
         own: !HOST_MODELS.has(host.model) && units.length === 0,
+        waits: units.length > 0 ? this.couldStandIn(host.id) : [],
         about: !model
           ? 'not here any more'
           : units.length > 0
@@ -245,9 +262,22 @@ export class SurfacePicker {
     });
   }
 
+  /** Surfaces that could stand in before a program; none where one does already. */
+  private couldStandIn(host: string): { id: string; label: string }[] {
+    const { surfaceOrder, surfaces } = this.profile();
+    const all = surfaceOrder.map((id) => surfaces[id]);
+    return all.some(({ standsIn }) => standsIn?.host === host)
+      ? []
+      : all.filter(({ standsIn }) => !standsIn);
+  }
+
   protected openStandIn(id: string): void {
-    this.bench?.standInOf.set(id);
-    this.bench?.panel.set('standIn');
+    this.bench.openStandIn(id);
+    this.left.emit();
+  }
+
+  protected letStandIn(id: string, host: string): void {
+    this.bench.letStandIn(id, host);
     this.left.emit();
   }
 
@@ -266,11 +296,19 @@ export class SurfacePicker {
     this.editor.edit('profile', (profile) => setHostModel(profile, id, expectingId(units)));
   }
 
+  /** Nothing is chosen in what only adds: another nothing each time, so that the same can be added once more. */
+  protected readonly none = signal<null | undefined>(null);
+
+  private chooseNothing(): void {
+    this.none.update((now) => (now === null ? undefined : null));
+  }
+
   protected add(model: string | null): void {
     const name = this.choices()
       .flatMap(({ items }) => items)
       .find(({ value }) => value === model)?.label;
     if (model && name) this.editor.edit('profile', (profile) => addSurface(profile, model, name));
+    this.chooseNothing();
   }
 
   protected takeOut(id: string): void {
@@ -283,6 +321,7 @@ export class SurfacePicker {
       .find(({ value }) => value === model)
       ?.label.replace(/^Expects (.*)$/, 'Program for $1');
     if (model && name) this.editor.edit('profile', (profile) => addHost(profile, model, name));
+    this.chooseNothing();
   }
 
   protected takeOutHost(id: string): void {

@@ -1,12 +1,14 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import type { Draft } from 'immer';
-import { SELECTED, type HostFunction } from '@rondo/core/host';
+import { SELECTED, expectedBy, type HostFunction } from '@rondo/core/host';
 import {
   bind,
   bindingsOf,
   editBindings,
+  proposeStandIn,
   rivalsOf,
+  setStandsIn,
   standInBindings,
   unbind,
   type Action,
@@ -98,6 +100,8 @@ export class Workbench {
   readonly pairing = signal(false);
   /** The surface of which it is said what it stands in for. */
   readonly standInOf = signal('');
+  /** The host whose picture is shown; the first where it is none. */
+  readonly hostShown = signal('');
   /** Which of several actions is looked at. */
   readonly actionAt = signal(0);
 
@@ -183,6 +187,32 @@ export class Workbench {
     return profile && Object.hasOwn(profile.surfaces, id)
       ? this.library.surface(profile.surfaces[id].model)
       : undefined;
+  }
+
+  /** The surfaces, unit by unit, that a host's program expects; none where it expects none. */
+  expectedOf(host: string): Surface[] {
+    const profile = this.profile();
+    if (!profile || !Object.hasOwn(profile.hosts, host)) return [];
+    return (expectedBy(profile.hosts[host].model) ?? []).flatMap(
+      (id) => this.library.surface(id) ?? [],
+    );
+  }
+
+  /** Lets a surface stand in for what a host's program expects, as Rondo proposes it, and shows it. */
+  letStandIn(id: string, host: string): void {
+    const surface = this.surfaceOf(id);
+    const expected = this.expectedOf(host);
+    if (!surface || expected.length === 0) return;
+    this.edit((profile) =>
+      setStandsIn(profile, id, proposeStandIn(profile, id, surface, host, expected)),
+    );
+    this.hostShown.set(host);
+    this.openStandIn(id);
+  }
+
+  openStandIn(id: string): void {
+    this.standInOf.set(id);
+    this.panel.set('standIn');
   }
 
   hostModel(id: string) {

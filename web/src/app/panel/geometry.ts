@@ -1,4 +1,4 @@
-import type { Control, Surface } from '@rondo/core/surface';
+import { shortName, type Control, type Surface } from '@rondo/core/surface';
 
 /** Panel that texts are sized for, in millimetres; on others they grow and shrink with the whole drawing. */
 const USUAL = { width: 552, height: 350 };
@@ -46,11 +46,19 @@ export const inLayers = (controls: readonly Control[]): Control[] => [
   ...controls.filter((control) => control.dark),
 ];
 
+/** Letters of a size that so many millimetres have room for. */
+const roomFor = (width: number, size: number): number =>
+  Math.max(2, Math.floor(width / (size * 0.54)));
+
 /** Cuts a text to what so many millimetres have room for at a letter's size. */
 export function fitText(text: string, width: number, size: number): string {
-  const room = Math.max(2, Math.floor(width / (size * 0.54)));
+  const room = roomFor(width, size);
   return text.length > room ? `${text.slice(0, room - 1).trimEnd()}…` : text;
 }
+
+/** Shortens what a control does so that it can still be told apart. */
+export const fitShort = (text: string, width: number, size: number): string =>
+  shortName(text, roomFor(width, size));
 
 /** A control's name in so many millimetres: its number alone where the whole does not fit. */
 export function fitName(label: string, width: number, size: number): string {
