@@ -38,6 +38,12 @@ const play = (bind: Bench, port: string, ...messages: number[][]) =>
   );
 const sent = (bind: Bench, port: string): Promise<string[]> =>
   bind.page.evaluate((id) => (window.rondoMidi.sent[id] ?? []).map(String), port);
+/** Presses a key of the desk until it is in hand: of what is touched in one burst only the first is. */
+const touch = (bind: Bench, note: number, name: string) =>
+  expect(async () => {
+    await play(bind, 'desk-in', [0x90, note, 0x7f], [0x90, note, 0x00]);
+    await expect(bind.station('Control')).toContainText(name, { timeout: 500 });
+  }).toPass();
 const sysex = (...bytes: number[]) => [0xf0, 0x00, 0x00, 0x66, 0x14, ...bytes, 0xf7];
 
 test('a real desk before a real program that knows one desk only: both ways, through both threads', async ({
@@ -79,16 +85,19 @@ test('a real desk before a real program that knows one desk only: both ways, thr
 
   // The round shows the whole way, and what is known.
   await play(bind, 'cable-b', [0x90, 0x11, 0x7f]);
-  // Of what is touched in one burst only the first is selected: a moment later this one is.
-  await expect(async () => {
-    await play(bind, 'desk-in', [0x90, 0x11, 0x7f], [0x90, 0x11, 0x00]);
-    await expect(bind.station('Control')).toContainText('Mute 2', { timeout: 500 });
-  }).toPass();
+  await touch(bind, 0x11, 'Mute 2');
   await expect(bind.station('Function')).toContainText('Mute, Strip 2');
   await expect(bind.station('State')).toContainText('Mute On');
   await expect(bind.station('State')).toContainText('known');
   await expect(bind.station('Light, motor, text')).toContainText('90 11 7f');
-  // What it has not told is unknown, and looks so.
+  // What it has not told is unknown, looks so, and can be asked for.
+  await touch(bind, 0x0a, 'Solo 3');
+  await expect(bind.station('State')).toContainText('has not told');
+  const greeted = async () =>
+    (await sent(bind, 'cable-a')).filter((m) => /^240,0,0,102,20,1,/.test(m)).length;
+  const before = await greeted();
+  await bind.station('State').getByRole('button', { name: 'Ask for everything' }).click();
+  await expect.poll(greeted).toBe(before + 1);
   await expect(bind.page.getByRole('button', { name: 'Solo 3', exact: true })).toHaveClass(
     /unknown/,
   );
@@ -101,15 +110,15 @@ test('the sheet stands beside the cables; one that hears itself is found, and a 
   await openReal(bind);
   await page.getByRole('link', { name: 'Ports' }).click();
   const program = page.getByRole('group', { name: 'Program', exact: true });
-  await expect(program).toContainText(
-    'add a Mackie-style desk as a main unit as a control surface',
-  );
-  await expect(program).toContainText('Its input is “Cable A”');
-  await expect(program).toContainText('Its output is “Cable B”');
-  await expect(program).toContainText('Switch Harrow 8 itself off there');
-  await program.getByLabel('Kind of system').selectOption('mac');
-  await program.getByText('Two virtual cables on').click({ position: { x: 8, y: 8 } });
-  await expect(program).toContainText('add two buses');
+  const sheet = page.getByRole('group', { name: 'What to set in Program' });
+  await expect(sheet).toContainText('add a control surface: a Mackie-style desk, main unit.');
+  await expect(sheet).toContainText('Its input is “Cable A”');
+  await expect(sheet).toContainText('Its output is “Cable B”');
+  await expect(sheet).toContainText('Switch Harrow 8 itself off there');
+  const cables = page.getByRole('group', { name: 'Virtual cables' });
+  await cables.getByLabel('Kind of system').selectOption('mac');
+  await cables.getByText('Two virtual cables on').click({ position: { x: 8, y: 8 } });
+  await expect(cables).toContainText('add two buses');
   await expect(page.getByRole('group', { name: 'Harrow 8', exact: true })).toContainText(
     'gave no answer',
   );

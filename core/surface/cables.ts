@@ -56,7 +56,7 @@ export function programSheet(cables: ProgramCables): {
   const { system, toProgram, fromProgram, program, expects, desk, devices } = cables;
   const same = toProgram !== null && toProgram === fromProgram;
   const named = (port: string | null, which: string) => (port === null ? which : `“${port}”`);
-  const unit = desk === undefined ? '' : desk === 0 ? ' as a main unit' : ' as an extender';
+  const unit = desk === undefined ? '' : desk === 0 ? ', main unit' : ', extender';
   return {
     system: [
       ...CABLES[system].map((says) => ({ says })),
@@ -69,7 +69,7 @@ export function programSheet(cables: ProgramCables): {
     ],
     program: [
       ...(expects
-        ? [{ says: `In ${program}, add ${expects}${unit} as a control surface.` }]
+        ? [{ says: `In ${program}, add a control surface: ${expects}${unit}.` }]
         : [{ says: `In ${program}, open the settings for control surfaces or MIDI.` }]),
       { says: `Its input is ${named(toProgram, 'the first cable')}: enable it for control.` },
       {

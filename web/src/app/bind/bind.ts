@@ -202,8 +202,10 @@ export class Bind {
   );
   /** What links do that is in the way. */
   protected readonly bad = computed(() => this.engine.notices().filter(({ bad }) => bad));
+  /** The strips within reach; nothing to tell of a host that has none. */
   protected readonly reach = computed(() => {
     const strips = this.shownHost()?.model.strips.length ?? 0;
+    if (strips === 0) return '';
     return `${this.bank() + 1}–${Math.min(strips, this.bank() + 8)} of ${strips}`;
   });
 

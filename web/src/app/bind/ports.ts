@@ -1,12 +1,11 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Button } from 'primeng/button';
 import { Select } from 'primeng/select';
 import type { Profile } from '@rondo/core/profile';
-import { hostLinkKey } from '@rondo/core/round';
-import { SYSTEMS, SYSTEM_NAMES, programSheet, type System } from '@rondo/core/surface';
 import { EngineService, SIMULATED, type PortChoice } from '../engine/engine.service';
+import { linksOf } from '../ports/profile-links';
 import { LibraryService } from '../state/library';
 import { MIDI_SENTENCE, type PortInfo } from '../engine/midi';
 
@@ -22,6 +21,7 @@ const NOTHING = 'none';
   selector: 'rondo-ports',
   imports: [Button, FormsModule, RouterLink, Select],
   changeDetection: ChangeDetectionStrategy.OnPush,
+  host: { '[class.embedded]': 'embedded()' },
   template: `
     @if (sentence() && !embedded()) {
       <p>{{ sentence() }}</p>
@@ -87,38 +87,6 @@ const NOTHING = 'none';
             <button type="button" (click)="engine.checkCable(row.link)">Check the cable</button>
           </div>
         }
-        @if (row.sheet; as sheet) {
-          <details [open]="embedded()">
-            <summary>In the program</summary>
-            <ol>
-              @for (step of sheet.program; track step.says) {
-                <li>{{ step.says }}</li>
-              }
-            </ol>
-          </details>
-          <details>
-            <summary>
-              Two virtual cables on
-              <select
-                #system
-                aria-label="Kind of system"
-                (click)="$event.stopPropagation()"
-                (change)="setSystem(system.value)"
-              >
-                @for (one of systems; track one.value) {
-                  <option [value]="one.value" [selected]="one.value === kindOfSystem()">
-                    {{ one.label }}
-                  </option>
-                }
-              </select>
-            </summary>
-            <ol>
-              @for (step of sheet.system; track step.says) {
-                <li [class.done]="step.done">{{ step.says }}</li>
-              }
-            </ol>
-          </details>
-        }
       </fieldset>
     }
     @if (!embedded()) {
@@ -134,6 +102,9 @@ const NOTHING = 'none';
       display: grid;
       gap: 12px;
       width: 360px;
+    }
+    :host(.embedded) {
+      width: auto;
     }
     fieldset {
       display: grid;
@@ -179,29 +150,6 @@ const NOTHING = 'none';
       font-size: 13px;
       cursor: pointer;
     }
-    summary {
-      min-height: 28px;
-      font-weight: 600;
-      cursor: pointer;
-    }
-    summary select {
-      min-height: 26px;
-      border: 1px solid var(--line-strong);
-      border-radius: 4px;
-      background: var(--raised);
-    }
-    ol {
-      display: grid;
-      gap: 4px;
-      margin: 4px 0 6px;
-      padding-left: 20px;
-      font-size: 13px;
-      line-height: 1.4;
-    }
-    li.done {
-      color: var(--ink-soft);
-      text-decoration: line-through;
-    }
     .trouble {
       border-left: 3px solid var(--stop);
       padding-left: 8px;
@@ -214,8 +162,6 @@ export class Ports {
   readonly embedded = input(false);
   protected readonly engine = inject(EngineService);
   private readonly library = inject(LibraryService);
-  protected readonly systems = SYSTEMS.map((value) => ({ value, label: SYSTEM_NAMES[value] }));
-  protected readonly kindOfSystem = signal<System>(systemHere());
   protected readonly state = this.engine.midi.state;
   protected readonly sentence = computed(() => MIDI_SENTENCE[this.state()]);
   protected readonly canAsk = computed(() =>
@@ -226,52 +172,18 @@ export class Ports {
     const profile = this.profile();
     const { midi } = this.engine;
     const choices = this.engine.choices();
-    const devices = profile.surfaceOrder
-      .filter((id) => choices[`surface:${id}`]?.real)
-      .map((id) => profile.surfaces[id].label);
-    const links = [
-      ...profile.surfaceOrder.map((id) => ({
-        link: `surface:${id}`,
-        kind: 'surface' as const,
-        label: profile.surfaces[id].label,
-        expects: undefined,
-        desk: undefined,
-      })),
-      ...profile.hostOrder.flatMap((id) => {
-        const { label } = profile.hosts[id];
-        const model = this.library.hostOf(profile, id);
-        const units = model?.units?.length ?? 1;
-        return Array.from({ length: units }, (_, unit) => ({
-          link: hostLinkKey(id, unit),
-          kind: 'host' as const,
-          label: units > 1 ? `${label}, unit ${unit + 1}` : label,
-          expects: model?.desk
-            ? 'a Mackie-style desk'
-            : this.library.surface(model?.expects?.[unit] ?? '')?.name,
-          desk: model?.desk ? unit : undefined,
-        }));
-      }),
-    ];
+    const links = linksOf(
+      profile,
+      (id) => this.library.hostOf(profile, id),
+      (id) => this.library.surface(id)?.name,
+    );
     const notices = this.engine.notices();
     return links.map((row) => {
       const choice: PortChoice = choices[row.link] ?? SIMULATED;
       const ids = [choice.input?.id, choice.output?.id];
-      const sheet =
-        row.kind === 'host' && this.embedded()
-          ? programSheet({
-              system: this.kindOfSystem(),
-              program: row.label,
-              toProgram: choice.output?.name ?? null,
-              fromProgram: choice.input?.name ?? null,
-              expects: row.expects,
-              desk: row.desk,
-              devices,
-            })
-          : null;
       return {
         ...row,
         real: choice.real,
-        sheet,
         notices: notices.filter(({ link }) => link === row.link),
         inputs: options(midi.inputs(), choice.input),
         outputs: options(midi.outputs(), choice.output),
@@ -288,11 +200,6 @@ export class Ports {
     void this.engine.midi.ask();
   }
 
-  protected setSystem(value: string): void {
-    const known = SYSTEMS.find((one) => one === value);
-    if (known) this.kindOfSystem.set(known);
-  }
-
   protected choose(link: string, end: 'input' | 'output', value: string): void {
     if (value === SIMULATION) {
       this.engine.choose(link, SIMULATED);
@@ -302,12 +209,6 @@ export class Ports {
     const port = ports.find(({ id }) => id === value) ?? null;
     this.engine.choose(link, { ...this.engine.choiceOf(link), real: true, [end]: port });
   }
-}
-
-/** The system that the page runs on, as far as it tells. */
-function systemHere(): System {
-  const told = navigator.userAgent.toLowerCase();
-  return told.includes('mac') ? 'mac' : told.includes('win') ? 'windows' : 'linux';
 }
 
 function options(ports: readonly PortInfo[], chosen: PortInfo | null): Option[] {

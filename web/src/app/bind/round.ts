@@ -206,6 +206,23 @@ export class Round {
     this.bench.openStandIn(this.selected()?.surface ?? '');
   }
 
+  /** Links to the program of what is in hand, where it has not told and can be asked once more. */
+  private readonly askable = computed(() => {
+    const action = this.bench.action() ?? this.bench.seen()?.binding.actions[0];
+    const { links = [] } = this.engine.plan ?? {};
+    return action?.do !== 'function' || this.view()?.silent?.station !== 'state'
+      ? []
+      : links.filter(
+          ({ kind, id, ask, desk }) =>
+            kind === 'host' && id === action.host && (ask !== null || desk !== null),
+        );
+  });
+  protected readonly canAsk = computed(() => this.askable().length > 0);
+
+  protected askHost(): void {
+    for (const { key } of this.askable()) this.engine.askAgain(key);
+  }
+
   protected setBehaviour(behaviour: FunctionAction['behaviour']): void {
     if (!behaviour) return;
     this.bench.changeAction('Behaviour', (action) => {

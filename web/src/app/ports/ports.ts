@@ -22,6 +22,7 @@ import { DocumentEditor } from '../state/documents';
 import { LibraryService } from '../state/library';
 import { listFeature } from '../state/list';
 import { LampSearch } from './lamp-search';
+import { ProgramSheets } from './program-sheets';
 import { RolesForm } from './roles-form';
 import { heard, identityText, isTouch, tellApart, type Traffic } from './traffic';
 
@@ -31,7 +32,7 @@ const LIT_MS = 400;
 /** Every port of this computer, with what comes from it, and what the open profile uses them for. */
 @Component({
   selector: 'rondo-ports-screen',
-  imports: [Button, LampSearch, Ports, RolesForm],
+  imports: [Button, LampSearch, Ports, ProgramSheets, RolesForm],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <header>
@@ -129,6 +130,9 @@ const LIT_MS = 400;
               </p>
             }
           </section>
+        }
+        @if (profile(); as p) {
+          <rondo-program-sheets [profile]="p" />
         }
       </div>
       @if (profile(); as p) {

@@ -1,0 +1,45 @@
+import type { HostModel } from '@rondo/core/host';
+import type { Profile } from '@rondo/core/profile';
+import { hostLinkKey } from '@rondo/core/round';
+
+/** A surface of a profile, or a unit of one of its hosts: what has a cable of its own. */
+export interface ProfileLink {
+  readonly link: string;
+  readonly kind: 'surface' | 'host';
+  readonly label: string;
+  /** What a host expects before it, where it expects a surface. */
+  readonly expects?: string | undefined;
+  /** Unit, from 0, of a host that speaks the Mackie-style protocol. */
+  readonly desk?: number | undefined;
+}
+
+/**
+ * The links of a profile, surfaces first.
+ * @param modelOf the model of a host by its id in the profile
+ * @param nameOf the name of a surface by its model
+ */
+export function linksOf(
+  profile: Profile,
+  modelOf: (host: string) => HostModel | undefined,
+  nameOf: (surface: string) => string | undefined,
+): ProfileLink[] {
+  return [
+    ...profile.surfaceOrder.map((id) => ({
+      link: `surface:${id}`,
+      kind: 'surface' as const,
+      label: profile.surfaces[id].label,
+    })),
+    ...profile.hostOrder.flatMap((id) => {
+      const { label } = profile.hosts[id];
+      const model = modelOf(id);
+      const units = model?.units?.length ?? 1;
+      return Array.from({ length: units }, (_, unit) => ({
+        link: hostLinkKey(id, unit),
+        kind: 'host' as const,
+        label: units > 1 ? `${label}, unit ${unit + 1}` : label,
+        expects: model?.desk ? 'a Mackie-style desk' : nameOf(model?.expects?.[unit] ?? ''),
+        desk: model?.desk ? unit : undefined,
+      }));
+    }),
+  ];
+}
