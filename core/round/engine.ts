@@ -15,7 +15,7 @@ import { Beat } from './beat.js';
 import { Beliefs, Know } from './beliefs.js';
 import { Causes } from './causes.js';
 import { CableCheck } from './cable-check.js';
-import { Echoes } from './echoes.js';
+import { CableWatch } from './cable-watch.js';
 import { Gestures, type GestureSink } from './gestures.js';
 import { Greeting } from './greeting.js';
 import { Layers } from './layers.js';
@@ -110,6 +110,7 @@ export class Engine implements GestureSink, Ground, Stage {
   /** What has happened on links, for their owner to know. */
   readonly notices: Notices;
   private readonly greeting: Greeting;
+  private readonly watch: CableWatch;
   /** Checks of cables and of programs that hear a device twice. */
   readonly cables: CableCheck;
   /** Nothing that is touched acts at all, as while a control is being chosen. */
@@ -163,14 +164,6 @@ export class Engine implements GestureSink, Ground, Stage {
   private grip = new Int32Array(0);
   /** What became of a part's press, so that its release goes the same way. */
   private fate = new Uint8Array(0);
-  /** Last messages that went out on each link, and whether its cable hears itself. */
-  private echoes: Echoes[] = [];
-  private deaf = new Uint8Array(0);
-  /** Presses of each part since a while ago, to know what goes round. */
-  private pressCount = new Uint8Array(0);
-  private pressFrom = new Float64Array(0);
-  /** Lamps that a host has lit and nothing shows, by link. */
-  private readonly unseen = new Map<string, Set<string>>();
   private conditionsStale = false;
   private targetsStale = false;
   /** Values on their way; see {@link R}. */
@@ -193,6 +186,7 @@ export class Engine implements GestureSink, Ground, Stage {
     this.tables = new Tables(plan);
     this.beliefs = new Beliefs(0, this.clock);
     this.notices = new Notices(this.clock);
+    this.watch = new CableWatch(this.notices, this.clock);
     this.greeting = new Greeting(
       this.notices,
       (link, bytes) => this.outboxes[link].pushEvent(bytes, 0, bytes.length),
@@ -305,8 +299,6 @@ export class Engine implements GestureSink, Ground, Stage {
     this.movedAt = new Float64Array(partCount);
     this.grip = new Int32Array(partCount).fill(NO_GRIP);
     this.fate = new Uint8Array(partCount);
-    this.pressCount = new Uint8Array(partCount);
-    this.pressFrom = new Float64Array(partCount);
     const log = this.log ? new RoundLog(partCount) : null;
     const slotOf = new Map(was.slots.size === 0 ? [] : plan.slots.map((slot, i) => [slot.key, i]));
 
@@ -350,7 +342,6 @@ export class Engine implements GestureSink, Ground, Stage {
         (part) => partNow.get(old.parts[part].key) ?? NEVER,
       );
     }
-    this.unseen.clear();
     plan.parts.forEach((part, i) => {
       const from = was.parts.get(part.key);
       if (from === undefined) return;
@@ -413,11 +404,7 @@ export class Engine implements GestureSink, Ground, Stage {
     { inOpen, outboxes }: Before,
   ): number[] {
     const repaint: number[] = [];
-    const { deaf, echoes } = this;
-    this.deaf = Uint8Array.from(plan.links, ({ key }) => deaf[was.get(key) ?? -1] ?? 0);
-    this.echoes = plan.links.map(
-      ({ key, kind }) => echoes[was.get(key) ?? -1] ?? new Echoes(kind === 'surface'),
-    );
+    this.watch.load(plan, was);
     this.inOpen = new Uint8Array(plan.links.length);
     this.inputs = plan.links.map((link, i) => {
       const from = was.get(link.key);
@@ -449,7 +436,7 @@ export class Engine implements GestureSink, Ground, Stage {
           ? (item, buffer, at) => this.acts.renderSlot(firstItem + item, buffer, at)
           : (item, buffer, at) => this.returns.render(firstItem + item, buffer, at);
       this.writes[i] = (bytes, start, end) => {
-        this.echoes[i].sent(bytes, start, end, this.clock);
+        this.watch.sent(i, bytes, start, end);
         this.output(i, bytes, start, end, this.now);
       };
       return box;
@@ -495,7 +482,7 @@ export class Engine implements GestureSink, Ground, Stage {
     if (this.inOpen[link] === (open ? 1 : 0)) return;
     this.inOpen[link] = open ? 1 : 0;
     this.inputs[link].parser.reset();
-    this.hearAgain(link);
+    this.watch.hearAgain(link);
     if (open) this.meet(link);
     else if (this.plan.links[link].kind === 'host') this.forgetHost(link);
     else this.letGoOfSurface(link);
@@ -510,19 +497,11 @@ export class Engine implements GestureSink, Ground, Stage {
     if (box.open === open) return;
     box.clear();
     box.open = open;
-    this.hearAgain(link);
+    this.watch.hearAgain(link);
     if (open) this.meet(link);
     else this.greeting.end(link, this.plan.links[link]);
     if (open) this.returns.repaint(link);
     this.pump();
-  }
-
-  /** A cable may be another one now: what it was found to do is forgotten. */
-  private hearAgain(link: number): void {
-    this.deaf[link] = 0;
-    this.echoes[link].forget();
-    this.notices.forget(this.plan.links[link].key);
-    this.unseen.delete(this.plan.links[link].key);
   }
 
   /** Both ways of a link are open: a host is asked what it knows, a desk who it is. */
@@ -599,7 +578,7 @@ export class Engine implements GestureSink, Ground, Stage {
     const { parser } = this.inputs[link];
     const broken = parser.skipped.brokenSysex;
     parser.feed(bytes, from, to);
-    if (parser.skipped.brokenSysex !== broken) this.brokenOff(link);
+    if (parser.skipped.brokenSysex !== broken) this.watch.brokenOff(link);
     this.pump();
   }
 
@@ -672,7 +651,7 @@ export class Engine implements GestureSink, Ground, Stage {
 
   /** @internal called by the link's parser */
   onShort(link: number, packed: number): void {
-    if (this.deaf[link] !== 0) return;
+    if (this.watch.deaf[link] !== 0) return;
     if (packed >= CLOCK && packed <= 0xff) this.onClock(link, packed);
     const receiver = this.receivers[link];
     const target = receiver.accept(packed);
@@ -680,15 +659,15 @@ export class Engine implements GestureSink, Ground, Stage {
     if (!this.isSurface[link]) {
       // A program may well send back what it was told; what it never sends by itself is an echo.
       if (target >= 0) this.fromHost(target, receiver);
-      else if (target === NO_MATCH && this.cameRound(link, packed)) this.deafen(link);
+      else if (target === NO_MATCH && this.watch.cameRound(link, packed)) this.forgetHost(link);
       return;
     }
     if (target >= 0) {
       if (this.tables.parts[target * P.Width + P.Motor] >= 0) {
         // A motor that tells where it has gone is no hand.
-        if (!this.returns.isInHand(target) && this.echoes[link].has(packed, this.clock)) return;
-      } else if (this.cameRound(link, packed)) {
-        this.deafen(link);
+        if (!this.returns.isInHand(target) && this.watch.wasSent(link, packed)) return;
+      } else if (this.watch.cameRound(link, packed)) {
+        this.letGoOfSurface(link);
         return;
       }
     }
@@ -705,35 +684,6 @@ export class Engine implements GestureSink, Ground, Stage {
       if ((packed & 0xff) < CLOCK) this.log?.stray(link, packed, this.now);
     } else fate = Fate.Consumed;
     if (this.onward[link] >= 0 && fate !== Fate.Consumed) this.passOn(link, packed, fate);
-  }
-
-  /** Whether what comes in is, in its order, what has just gone out. */
-  private cameRound(link: number, packed: number): boolean {
-    return (packed & 0xff) < 0xf0 && this.echoes[link].cameRound(packed, this.clock);
-  }
-
-  /** What comes in is what goes out: nothing that comes is taken any more. */
-  private deafen(link: number): void {
-    const { key, label, kind } = this.plan.links[link];
-    this.deaf[link] = 1;
-    this.notices.say(
-      'hearsItself',
-      key,
-      `What Rondo sends to ${label} comes straight back: the cable hears itself${kind === 'host' ? ', or the program passes on what it hears' : ''}. Rondo takes nothing more from there until you choose another cable for one of the two directions.`,
-    );
-    if (kind === 'host') this.forgetHost(link);
-    else this.letGoOfSurface(link);
-  }
-
-  /** A text or another SysEx was broken off in the middle. */
-  private brokenOff(link: number): void {
-    const { key, label } = this.plan.links[link];
-    this.notices.say(
-      'brokenText',
-      key,
-      `${label} broke off a SysEx message in the middle. It was left out; what stood there before stays.`,
-      false,
-    );
   }
 
   /** A host has told a value, a character of its time, or a meter's overload. */
@@ -761,37 +711,8 @@ export class Engine implements GestureSink, Ground, Stage {
   private onLamp(slot: number, lit: boolean): void {
     const turns = this.beliefs.value[slot] > 0 !== lit;
     this.onReport(slot);
-    if (turns && this.acts.turnedBack.turned(slot, this.clock)) this.heardTwice(slot);
-    if (lit && !this.returns.isShown(slot)) this.unshown(slot);
-  }
-
-  /** A key acts twice at each press: nothing that Rondo does. */
-  private heardTwice(slot: number): void {
-    const { fn, link } = this.plan.slots[slot];
-    const { key, label } = this.plan.links[link];
-    this.notices.say(
-      'twice',
-      key,
-      `At each of the last presses ${label} turned the lamp of ${fn.label} over and back: it seems to hear the device itself too, so that every press acts twice. Switch the device off in the program, input and output.`,
-    );
-  }
-
-  /** A host has lit the lamp of a key that no control shows now. */
-  private unshown(slot: number): void {
-    const { fn, link } = this.plan.slots[slot];
-    const { key, label } = this.plan.links[link];
-    const known = this.unseen.get(key) ?? new Set();
-    if (known.has(fn.label)) return;
-    this.unseen.set(key, known.add(fn.label));
-    const names = [...known];
-    const some = names.slice(0, 3).join(', ');
-    const more = names.length > 3 ? ` and ${names.length - 3} more` : '';
-    this.notices.say(
-      'noLamp',
-      key,
-      `${label} lights ${some}${more}, which no control of yours shows now. Bind a control to what you want to see.`,
-      false,
-    );
+    if (turns && this.acts.turnedBack.turned(slot, this.clock)) this.watch.heardTwice(slot);
+    if (lit && !this.returns.isShown(slot)) this.watch.unshown(slot);
   }
 
   /** @internal the program that takes Rondo for its desk sends all faders down */
@@ -832,10 +753,12 @@ export class Engine implements GestureSink, Ground, Stage {
 
   /** @internal called by the link's parser */
   onSysex(link: number, bytes: Uint8Array, from: number, to: number): void {
-    if (this.deaf[link] !== 0) return;
+    if (this.watch.deaf[link] !== 0) return;
     const { links } = this.plan;
     if (this.cables.isAsking(link) && this.cables.heard(link, links, bytes, from, to)) {
-      this.deafen(link);
+      this.watch.deafen(link);
+      if (this.isSurface[link]) this.letGoOfSurface(link);
+      else this.forgetHost(link);
       return;
     }
     if (links[link].desk && this.greeting.hear(link, links[link], links, bytes, from, to)) return;
@@ -859,11 +782,7 @@ export class Engine implements GestureSink, Ground, Stage {
       return;
     }
     if (slot >= 0 && receiver.textCount === 0) this.fromHost(slot, receiver);
-    if (receiver.textSpills) {
-      const { key, label } = links[link];
-      const says = `${label} wrote beyond the end of its display. What fits is shown.`;
-      this.notices.say('textSpills', key, says, false);
-    }
+    if (receiver.textSpills) this.watch.spilt(link);
     for (let i = 0; i < receiver.textCount; i++) {
       const field = receiver.textTargets[i];
       this.onText(field, receiver.textAt(field).trimEnd());
@@ -989,7 +908,9 @@ export class Engine implements GestureSink, Ground, Stage {
         // What has told a host of a finger has done its part, and does not go on anywhere else.
         told = !this.choosing && this.acts.finger(guarded, this.gripOf(guarded), true);
       }
-    } else if (this.goesRound(part)) {
+    } else if (this.watch.goesRound(part)) {
+      for (let gesture = 0; gesture < G.Count; gesture++)
+        this.gestures.settled[part * G.Count + gesture] = NEVER;
       this.fate[part] = Fate.Consumed;
       return Fate.Consumed;
     }
@@ -1018,40 +939,6 @@ export class Engine implements GestureSink, Ground, Stage {
     this.gestures.press(part, this.feelOf(part, G.Long), this.feelOf(part, G.Double));
     this.acts.applyLayers();
     return this.fate[part] as Fate;
-  }
-
-  /**
-   * Whether a key is pressed more often than any hand can: then something sends what it does round, and it is let be
-   * until that ends.
-   */
-  private goesRound(part: number): boolean {
-    const { clock, pressFrom, pressCount } = this;
-    if (clock[0] - pressFrom[part] > ROUND_WITHIN) {
-      pressFrom[part] = clock[0];
-      pressCount[part] = 0;
-    }
-    if (pressCount[part] < MOST_PRESSES) {
-      pressCount[part]++;
-      return false;
-    }
-    // As long as it goes on, it stays cut; it is said when it begins.
-    pressFrom[part] = clock[0];
-    for (let gesture = 0; gesture < G.Count; gesture++)
-      this.gestures.settled[part * G.Count + gesture] = NEVER;
-    if (pressCount[part] > MOST_PRESSES) return true;
-    pressCount[part]++;
-    this.sayRound(part);
-    return true;
-  }
-
-  private sayRound(part: number): void {
-    const { control, link } = this.plan.parts[part];
-    const { key, label } = this.plan.links[link];
-    this.notices.say(
-      'cycle',
-      key,
-      `${control.label} of ${label} came more than ${MOST_PRESSES} times in a quarter of a second: something sends it round. Rondo lets it be until that ends. Look for a cable or a program that sends on what it hears.`,
-    );
   }
 
   private fateOf(binding: number): Fate {
@@ -1274,7 +1161,7 @@ export class Engine implements GestureSink, Ground, Stage {
   /** Finds out whether a cable hears itself: whether a question comes back as it went. */
   checkCable(link: number, t: number): void {
     this.now = t;
-    this.deaf[link] = 0;
+    this.watch.deaf[link] = 0;
     this.notices.forget(this.plan.links[link].key, ['hearsItself', 'cable']);
     this.cables.ask(link, this.plan.links, this.inOpen[link] === 1, this.outboxes[link].open, t);
     this.pump();
@@ -1294,10 +1181,6 @@ export class Engine implements GestureSink, Ground, Stage {
 
 /** Identity request (MIDI 1.0): every device may answer it, and none sends it back. */
 const IDENTITY_QUESTION = Uint8Array.from(IDENTITY_REQUEST);
-
-/** Presses of one key within this time, µs, that no hand can make: common practice, no source. */
-const ROUND_WITHIN = 250_000;
-const MOST_PRESSES = 12;
 
 /** No binding has been taken hold of. */
 const NO_GRIP = -9;
