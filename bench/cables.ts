@@ -1,11 +1,7 @@
-import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { Browser, type Tab } from '../e2e/cdp.js';
 import { installWebMidi, type MidiPlan } from '../web/testing/web-midi.js';
 import { table } from './report.js';
+import { startServer, type BenchServer } from './server.js';
 import { TOUCHES, message, throughProfile } from './traffic.js';
 
 const PER_SECOND = 1_000;
@@ -148,25 +144,14 @@ function install(messageOf: typeof message): void {
 /** Rondo in a tab with real ports on both sides, until it is closed. */
 class Stage {
   private constructor(
-    private readonly folder: string,
-    private readonly server: ChildProcess,
+    private readonly server: BenchServer,
     private readonly browser: Browser,
     readonly tab: Tab,
   ) {}
 
   static async open(): Promise<Stage> {
-    const folder = mkdtempSync(join(tmpdir(), 'rondo-bench-'));
-    const program = fileURLToPath(new URL('../../server/dist/main.mjs', import.meta.url));
-    const server = spawn(process.execPath, [program], {
-      env: { ...process.env, RONDO_DATA: folder, RONDO_PORT: '0' },
-      stdio: ['ignore', 'pipe', 'inherit'],
-    });
-    const address = await new Promise<string>((done) =>
-      server.stdout.on('data', (chunk: Buffer) => {
-        const found = /http:\/\/\S+/.exec(String(chunk));
-        if (found) done(found[0].replace(/\/$/, ''));
-      }),
-    );
+    const server = await startServer();
+    const { address } = server;
     const answer = await fetch(`${address}/api/profiles`, {
       method: 'POST',
       headers: { 'Content-Type': 'application/json' },
@@ -196,7 +181,7 @@ class Stage {
     for (const touch of TOUCHES)
       await tab.evaluate(`window.rondoMidi.play('desk-in', ${JSON.stringify(touch)})`);
     await new Promise((done) => setTimeout(done, 1_000));
-    return new Stage(folder, server, browser, tab);
+    return new Stage(server, browser, tab);
   }
 
   run(seconds: number, perSecond: number, bare = false): Promise<Seen> {
@@ -213,8 +198,7 @@ class Stage {
 
   async close(): Promise<void> {
     await this.browser.close();
-    this.server.kill('SIGKILL');
-    rmSync(this.folder, { recursive: true, force: true });
+    this.server.stop();
   }
 }
 

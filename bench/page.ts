@@ -1,13 +1,11 @@
-import { spawn } from 'node:child_process';
-import { copyFileSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { copyFileSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { chromium, type Page } from '@playwright/test';
 import { bind, emptyProfile, type Profile } from '@rondo/core/profile';
 import { blankSurface, type Surface } from '@rondo/core/surface';
 import { installWebMidi, type MidiControl, type MidiPlan } from '../web/testing/web-midi.js';
 import { table } from './report.js';
+import { startServer } from './server.js';
 
 declare global {
   interface Window {
@@ -251,7 +249,7 @@ async function floodBox(page: Page): Promise<number> {
 }
 
 async function store(address: string, kind: string, document: unknown): Promise<void> {
-  const answer = await fetch(`${address}api/${kind}`, {
+  const answer = await fetch(`${address}/api/${kind}`, {
     method: 'POST',
     headers: { 'Content-Type': 'application/json' },
     body: JSON.stringify({ document }),
@@ -261,31 +259,21 @@ async function store(address: string, kind: string, document: unknown): Promise<
 
 /** The page in Chromium while a desk sends 2 000 messages a second. */
 export async function page(): Promise<void> {
-  const folder = mkdtempSync(join(tmpdir(), 'rondo-bench-'));
-  const program = fileURLToPath(new URL('../../server/dist/main.mjs', import.meta.url));
-  const server = spawn(process.execPath, [program], {
-    env: { ...process.env, RONDO_DATA: folder, RONDO_PORT: '0' },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  const address = await new Promise<string>((done) =>
-    server.stdout.on('data', (chunk: Buffer) => {
-      const found = /http:\/\/\S+/.exec(String(chunk));
-      if (found) done(found[0]);
-    }),
-  );
+  const server = await startServer();
+  const { address, folder } = server;
   const browser = await chromium.launch({
     executablePath: process.env['RONDO_CHROMIUM'] ?? '/usr/bin/chromium',
     args: ['--no-sandbox', '--disable-background-networking', '--disable-component-update'],
   });
   try {
     const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
-    await context.grantPermissions(['midi', 'midi-sysex'], { origin: address.replace(/\/$/, '') });
+    await context.grantPermissions(['midi', 'midi-sysex'], { origin: address });
     const tab = await context.newPage();
     await tab.addInitScript(
       `(${installWebMidi.toString()})(window, ${JSON.stringify(PLAN)});
        localStorage.setItem('rondo.session.nine-ferries-mix', ${JSON.stringify(JSON.stringify(SESSION))});`,
     );
-    await tab.goto(`${address}bind/nine-ferries-mix`);
+    await tab.goto(`${address}/bind/nine-ferries-mix`);
     await tab.waitForFunction(() => (window.rondoMidi.sent['desk-out'] ?? []).length > 80);
     const tracePath = join(folder, 'trace.json');
     await browser.startTracing(tab, {
@@ -321,7 +309,7 @@ export async function page(): Promise<void> {
     await tab.addInitScript(
       `localStorage.setItem('rondo.session.bench-profile', ${JSON.stringify(JSON.stringify(SESSION))});`,
     );
-    await tab.goto(`${address}bind/bench-profile`);
+    await tab.goto(`${address}/bind/bench-profile`);
     await tab.locator('g[data-id="knob-199"]').waitFor();
     await tab.waitForTimeout(1_000);
     const boxTrace = join(folder, 'box.json');
@@ -350,7 +338,6 @@ export async function page(): Promise<void> {
       process.exitCode = 1;
   } finally {
     await browser.close();
-    server.kill('SIGKILL');
-    rmSync(folder, { recursive: true, force: true });
+    server.stop();
   }
 }

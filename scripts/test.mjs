@@ -1,6 +1,5 @@
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
-import { spawn, spawnSync } from 'node:child_process';
-import { once } from 'node:events';
+import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { ROOT, install, say } from './lib.mjs';
 
@@ -24,26 +23,6 @@ function step(sentence, command, args, env = {}) {
   );
   if (result.status !== 0) broken.push(sentence);
   return result.status === 0;
-}
-
-/** Runs steps side by side, each told as a whole when it ends. */
-async function together(sentence, steps) {
-  say(`\n${sentence} …`);
-  await Promise.all(
-    steps.map(async ([name, ...args]) => {
-      const from = Date.now();
-      const child = spawn(process.execPath, args, { cwd: ROOT, stdio: ['ignore', 'pipe', 'pipe'] });
-      const told = [];
-      for (const stream of [child.stdout, child.stderr])
-        stream.on('data', (data) => told.push(data));
-      const [status] = await once(child, 'close');
-      process.stdout.write(Buffer.concat(told));
-      say(
-        `${name}: ${status === 0 ? 'done' : 'FAILED'} in ${((Date.now() - from) / 1000).toFixed(1)} s`,
-      );
-      if (status !== 0) broken.push(name);
-    }),
-  );
 }
 
 function installChromium() {
@@ -70,12 +49,10 @@ mkdirSync(RESULTS, { recursive: true });
 
 const node = process.execPath;
 const module = (path) => join(ROOT, 'node_modules', path);
-const tsc = (project) => [`Types of ${project}`, module('typescript/bin/tsc'), '-p', project];
-await together('Lint, format and types', [
-  ['Lint', module('eslint/bin/eslint.js'), '.', '--max-warnings', '0'],
-  ['Format', module('prettier/bin/prettier.cjs'), '--check', '.', '--log-level', 'warn'],
-  ...['tsconfig.json', 'core/tsconfig.json', 'web/tsconfig.spec.json'].map(tsc),
-]);
+step('Lint', node, [module('eslint/bin/eslint.js'), '.', '--max-warnings', '0']);
+step('Format', node, [module('prettier/bin/prettier.cjs'), '--check', '.', '--log-level', 'warn']);
+for (const project of ['tsconfig.json', 'core/tsconfig.json', 'web/tsconfig.spec.json'])
+  step(`Types of ${project}`, node, [module('typescript/bin/tsc'), '-p', project]);
 
 // Tests run the built server, which they kill, and the built command, so these are built first.
 const { buildAll, buildCli, buildServer } = await import('./build.mjs');
@@ -91,7 +68,7 @@ step(
     '--outputFile',
     join(RESULTS, 'jest.json'),
     '--silent',
-    // One waits for the killed servers most of the time.
+    // The killing of servers goes on beside all the rest.
     '--maxWorkers=2',
   ],
   { NODE_NO_WARNINGS: '1' },

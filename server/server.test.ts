@@ -13,7 +13,7 @@ import { nineFerriesMix } from '@rondo/core/profile';
  */
 const PROGRAM = fileURLToPath(new URL('dist/main.mjs', import.meta.url));
 const KILLS = 200;
-const LATEST_KILL_MS = 200;
+const LATEST_KILL_MS = 100;
 
 const running = new Set<ChildProcess>();
 let folder: string;
@@ -83,7 +83,7 @@ async function saveAndKill(
   const url = `${addressIn(await said)}api/profiles/nine-ferries-mix`;
   let { revision } = (await (await fetch(url)).json()) as { revision: number };
   const died = once(child, 'exit');
-  setTimeout(() => child.kill('SIGKILL'), afterMs);
+  let isTimed = false;
   try {
     for (;;) {
       const body = JSON.stringify({ ...nineFerriesMix(), name: `Save ${mark} on ${revision}` });
@@ -94,6 +94,9 @@ async function saveAndKill(
       });
       ({ revision } = (await answer.json()) as { revision: number });
       acknowledged.set(revision, body);
+      // However slow the machine is, there is something to lose.
+      if (!isTimed) setTimeout(() => child.kill('SIGKILL'), afterMs);
+      isTimed = true;
     }
   } catch {
     // The kill cut the connection: what was answered before stands.
@@ -114,7 +117,7 @@ test(`${KILLS} kills while saving lose no acknowledged revision`, async () => {
       const acknowledged = new Map<number, string>();
       for (let n = 0; n < KILLS / 2; n++)
         await saveAndKill(path, random() * LATEST_KILL_MS, `${n}`, acknowledged);
-      expect(acknowledged.size).toBeGreaterThan(KILLS / 2);
+      expect(acknowledged.size).toBeGreaterThanOrEqual(KILLS / 2);
       const db = new Sqlite(join(path, 'rondo.sqlite'));
       const read = db.prepare('select body from profile_revision where revision = ?').pluck();
       for (const [revision, body] of acknowledged) expect(read.get(revision)).toBe(body);

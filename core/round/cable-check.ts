@@ -32,6 +32,15 @@ export class CableCheck {
     private readonly question: (link: number) => void,
   ) {}
 
+  /** Goes on where a link has another place now; ends where it is gone. @param was indices of links before, by key */
+  load(links: readonly Greeted[], was: ReadonlyMap<string, number>): void {
+    const now = (before: number) =>
+      before < 0 ? -1 : links.findIndex(({ key }) => was.get(key) === before);
+    this.link = now(this.link);
+    this.watched = now(this.watched);
+    this.settle();
+  }
+
   isAsking(link: number): boolean {
     return this.link === link;
   }

@@ -405,6 +405,7 @@ export class Engine implements GestureSink, Ground, Stage {
   ): number[] {
     const repaint: number[] = [];
     this.watch.load(plan, was);
+    this.cables.load(plan.links, was);
     this.inOpen = new Uint8Array(plan.links.length);
     this.inputs = plan.links.map((link, i) => {
       const from = was.get(link.key);
@@ -484,8 +485,11 @@ export class Engine implements GestureSink, Ground, Stage {
     this.inputs[link].parser.reset();
     this.watch.hearAgain(link);
     if (open) this.meet(link);
-    else if (this.plan.links[link].kind === 'host') this.forgetHost(link);
-    else this.letGoOfSurface(link);
+    else {
+      this.greeting.end(this.plan.links[link]);
+      if (this.isSurface[link]) this.letGoOfSurface(link);
+      else this.forgetHost(link);
+    }
     this.pump();
   }
 
@@ -499,7 +503,7 @@ export class Engine implements GestureSink, Ground, Stage {
     box.open = open;
     this.watch.hearAgain(link);
     if (open) this.meet(link);
-    else this.greeting.end(link, this.plan.links[link]);
+    else this.greeting.end(this.plan.links[link]);
     if (open) this.returns.repaint(link);
     this.pump();
   }
@@ -508,8 +512,10 @@ export class Engine implements GestureSink, Ground, Stage {
   private meet(link: number): void {
     if (!this.inOpen[link] || !this.outboxes[link].open) return;
     const { kind } = this.plan.links[link];
-    if (kind === 'host') this.askHost(link);
-    else this.greeting.begin(link, this.plan.links[link], this.now);
+    if (kind === 'host') {
+      this.askHost(link);
+      this.greeting.listen(this.plan.links[link], this.now);
+    } else this.greeting.begin(link, this.plan.links[link], this.now);
   }
 
   /** Lets an output leave out repeated status bytes: only where nothing but a wire is behind it. */
@@ -730,6 +736,13 @@ export class Engine implements GestureSink, Ground, Stage {
     this.plan.slots.forEach((slot, i) => {
       if (slot.link === link && slot.fn.kind === 'text') this.onText(i, '');
     });
+  }
+
+  /** @internal whether a host has told anything since it was connected */
+  hasSpoken(link: number): boolean {
+    return this.plan.slots.some(
+      (slot, i) => slot.link === link && this.beliefs.know[i] === Know.Known,
+    );
   }
 
   /** @internal it says something that only a desk knows what to do with */

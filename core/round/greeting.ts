@@ -29,6 +29,8 @@ export interface Obeys {
   fadersDown(link: number): void;
   lightsOff(link: number): void;
   textsOff(link: number): void;
+  /** Whether it has told anything since it was connected. */
+  hasSpoken(link: number): boolean;
   /** Something for desks alone, as how their meters are shown: it goes on to those that stand in before this program. */
   toDesks(link: number, message: DeskMessage): void;
 }
@@ -49,7 +51,8 @@ function serialOf(name: string): number[] {
 export class Greeting {
   /** When a surface that was asked is taken to give no answer, µs; Infinity where none is waited for. */
   deadline = Infinity;
-  private readonly waits = new Map<number, number>();
+  /** Until when an answer is waited for, by key of the link: its place may change with the plan. */
+  private readonly waits = new Map<string, number>();
   private readonly serials = new Map<string, string>();
 
   constructor(
@@ -64,14 +67,21 @@ export class Greeting {
     this.notices.forget(key, ['greeting', 'twins', 'wrongUnit']);
     this.serials.delete(key);
     this.send(link, encodeDesk({ kind: 'ask', unit: desk }));
-    this.waits.set(link, t + GREETING_WAITS);
+    this.waits.set(key, t + GREETING_WAITS);
+    this.settle();
+  }
+
+  /** A program that expects a desk has been connected: it is left to speak first, and told of where it does not. */
+  listen({ key, desk }: Greeted, t: number): void {
+    if (!desk) return;
+    this.waits.set(key, t + GREETING_WAITS);
     this.settle();
   }
 
   /** A link is gone, or its plan is another one. */
-  end(link: number, { key }: Greeted): void {
+  end({ key }: Greeted): void {
     this.serials.delete(key);
-    if (this.waits.delete(link)) this.settle();
+    if (this.waits.delete(key)) this.settle();
   }
 
   private settle(): void {
@@ -80,10 +90,16 @@ export class Greeting {
 
   /** Tells of surfaces that have not answered by now. */
   advance(t: number, links: readonly Greeted[]): void {
-    for (const [link, until] of this.waits) {
+    for (const [key, until] of this.waits) {
       if (t < until) continue;
-      this.waits.delete(link);
-      const { key, label } = links[link];
+      this.waits.delete(key);
+      const link = links.findIndex((one) => one.key === key);
+      if (link < 0) continue;
+      const { label, kind } = links[link];
+      if (kind === 'host') {
+        this.hearHost(link, key, label, t);
+        continue;
+      }
       this.notices.say(
         'greeting',
         key,
@@ -92,6 +108,17 @@ export class Greeting {
       );
     }
     this.settle();
+  }
+
+  /** Says of a program that has not spoken yet that it has not, until it has. */
+  private hearHost(link: number, key: string, label: string, t: number): void {
+    if (this.obeys.hasSpoken(link)) {
+      this.notices.forget(key, ['silent']);
+      return;
+    }
+    this.waits.set(key, t + GREETING_WAITS);
+    const says = `${label} has not spoken yet, so nothing is sent to it unless you move something. “Ask for everything” tells it that a desk is here.`;
+    if (!this.notices.has('silent', key)) this.notices.say('silent', key, says, false);
   }
 
   /**
@@ -153,7 +180,7 @@ export class Greeting {
     const { key, label, desk } = greeted;
     const says = (text: string, bad = false) => this.notices.say('greeting', key, text, bad);
     const answered = () => {
-      if (this.waits.delete(link)) this.settle();
+      if (this.waits.delete(key)) this.settle();
     };
     switch (message?.kind) {
       case 'introduce': {

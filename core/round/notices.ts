@@ -2,6 +2,8 @@
 export type NoticeKind =
   /** A greeting of the Mackie-style protocol: how it went. */
   | 'greeting'
+  /** A program that expects a desk has not spoken yet. */
+  | 'silent'
   | 'twins'
   | 'wrongUnit'
   | 'brokenText'
@@ -40,6 +42,10 @@ export class Notices {
     const count = before?.says === says ? before.count + 1 : 1;
     this.all.set(key, { kind, link, says, bad, count, at: this.clock[0] });
     this.version++;
+  }
+
+  has(kind: NoticeKind, link: string): boolean {
+    return this.all.has(`${kind} ${link}`);
   }
 
   /** What a link is not any more, as when its cable is changed. */

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { expectingId, hostNamed, lantern } from '@rondo/core/host';
 import {
+  addSurface,
   bind,
   emptyProfile,
   farShore,
@@ -232,6 +233,38 @@ describe('Rondo as the desk of a program', () => {
     expect(room.light('solo-1', 2)).toBe(1);
     expect(room.text('display-8', 'upper', 2).trim()).toBe('SlackT');
     expect([...room.sent.keys()]).toContain(`host:${hostId(room.profile)}~2`);
+  });
+
+  test('what is waited for stays with its cable where an edit moves it to another place', () => {
+    const room = chained();
+    const { engine } = room.world;
+    const key = `host:${hostId(room.profile)}`;
+    const desk = engine.linkOf('surface:surface-1');
+    room.world.setReal(desk, true);
+    engine.setInputOpen(desk, true, room.world.time);
+    engine.setOutputOpen(desk, true, room.world.time);
+    engine.checkTwice(engine.linkOf(key), room.world.time);
+    const two = addSurface(room.profile, 'cobble-64', 'Pads').document;
+    const order = [...two.surfaceOrder].reverse();
+    room.world.load(compile({ ...two, surfaceOrder: order }, room.library));
+    expect(engine.linkOf('surface:surface-1')).not.toBe(desk);
+    room.run(10_500_000);
+    expect(room.notices('greeting').join()).toMatch(/^harrow-8 gave no answer/);
+    expect(room.notices('twice')[0]).toMatch(/Nothing was moved/);
+  });
+
+  test('one that does not speak is told of until it does, however it begins', () => {
+    const room = chained();
+    const { engine } = room.world;
+    const key = `host:${hostId(room.profile)}`;
+    expect(room.notices('silent')).toEqual([]);
+    room.world.setReal(engine.linkOf(key), true);
+    engine.setInputOpen(engine.linkOf(key), true, room.world.time);
+    engine.setOutputOpen(engine.linkOf(key), true, room.world.time);
+    room.run(5_000_000);
+    expect(room.notices('silent')).toEqual([expect.stringContaining('has not spoken yet')]);
+    room.say(key, '90 10 7f').run(3_000_000);
+    expect(room.notices('silent')).toEqual([]);
   });
 
   test('all faders down, all lights off, and a reset are obeyed', () => {

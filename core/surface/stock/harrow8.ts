@@ -154,6 +154,30 @@ const SIDE_KEYS: readonly [string, string, string, number][] = [
 /** What all Mackie-style units can do: the number by which a lamp blinks by itself (common practice, no source). */
 export const DESK = { blink: 1 } as const;
 
+/** The jog wheel at the far left, and the time under it. */
+export const JOG_AND_COUNTER: readonly Drawn[] = [
+  {
+    id: 'jog',
+    kind: 'jog',
+    label: 'Jog',
+    x: 14,
+    y: 24,
+    width: 64,
+    height: 64,
+    sends: { value: { type: 'relative', channel: 1, number: 0x3c, encoding: 'signMagnitude' } },
+  },
+  {
+    id: 'counter',
+    kind: 'display',
+    label: 'Counter',
+    x: 6,
+    y: 104,
+    width: 80,
+    height: 18,
+    takes: { upper: { type: 'digits', channel: 1, number: 0x40, count: 10 } },
+  },
+];
+
 /** The motor-fader desk of the demo: eight strips and a master, Mackie-style. */
 export const HARROW_8: Surface = surfaceSchema.parse({
   id: 'harrow-8',
@@ -170,26 +194,7 @@ export const HARROW_8: Surface = surfaceSchema.parse({
     ],
   },
   controls: [
-    {
-      id: 'jog',
-      kind: 'jog',
-      label: 'Jog',
-      x: 14,
-      y: 24,
-      width: 64,
-      height: 64,
-      sends: { value: { type: 'relative', channel: 1, number: 0x3c, encoding: 'signMagnitude' } },
-    },
-    {
-      id: 'counter',
-      kind: 'display',
-      label: 'Counter',
-      x: 6,
-      y: 104,
-      width: 80,
-      height: 18,
-      takes: { upper: { type: 'digits', channel: 1, number: 0x40, count: 10 } },
-    },
+    ...JOG_AND_COUNTER,
     { id: 'fader-master', label: 'Master fader', ...deskFader(STRIPS, 34) },
     ...Array.from({ length: STRIPS }, (_, index) => deskStrip(index, 'main', FIRST_STRIP_X)).flat(),
     ...TRANSPORT.map(([id, label, legend, number, lamp], index) => ({

@@ -1,5 +1,5 @@
 import { surfaceSchema, type Surface } from '../surface.js';
-import { DESK, STRIP_WIDTH, deskFader, deskStrip, lampKey } from './harrow8.js';
+import { DESK, JOG_AND_COUNTER, STRIP_WIDTH, deskFader, deskStrip, lampKey } from './harrow8.js';
 import { controller, type Drawn } from './parts.js';
 
 /*
@@ -69,26 +69,7 @@ export const WHOLE_DESK: Surface = surfaceSchema.parse({
   height: 350,
   device: { ...DESK, desk: 'main' },
   controls: [
-    {
-      id: 'jog',
-      kind: 'jog',
-      label: 'Jog',
-      x: 14,
-      y: 24,
-      width: 64,
-      height: 64,
-      sends: { value: { type: 'relative', channel: 1, number: 0x3c, encoding: 'signMagnitude' } },
-    },
-    {
-      id: 'counter',
-      kind: 'display',
-      label: 'Counter',
-      x: 6,
-      y: 104,
-      width: 80,
-      height: 18,
-      takes: { upper: { type: 'digits', channel: 1, number: 0x40, count: 10 } },
-    },
+    ...JOG_AND_COUNTER,
     {
       id: 'short-counter',
       kind: 'display',
