@@ -145,3 +145,35 @@ test('a profile that is not there says so and leads back', async ({ page, server
   await page.getByRole('button', { name: 'All profiles' }).click();
   await expect(page.getByRole('heading', { name: 'Profiles' })).toBeVisible();
 });
+
+test('nothing on the screen moves while an edit is saved: a click lands where it was aimed', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  await bind.desk('function-6').click();
+  await page.evaluate(() => {
+    const scope = window as unknown as { places: Set<string> };
+    scope.places = new Set();
+    const look = () => {
+      const boxes = ['rondo-round', '.hosts', 'header p-button:last-of-type'].map((what) => {
+        const { x, y, width } = document.querySelector(what)!.getBoundingClientRect();
+        return [x, y, width].map(Math.round).join();
+      });
+      scope.places.add(boxes.join(' '));
+      requestAnimationFrame(look);
+    };
+    look();
+  });
+  await bind.free('function-6');
+  const status = page.locator('[data-save]');
+  await expect(status).toHaveText('Saved');
+  await bind.desk('function-6').click();
+  await page.keyboard.press('Control+z');
+  await expect(bind.station('Function').getByRole('button', { name: 'Unbind' })).toBeVisible();
+  await expect(status).toHaveText('Saved');
+  const places = await page.evaluate(() => [
+    ...(window as unknown as { places: Set<string> }).places,
+  ]);
+  expect(places).toHaveLength(1);
+});

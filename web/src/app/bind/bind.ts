@@ -15,17 +15,17 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { Popover } from 'primeng/popover';
-import { Tooltip } from 'primeng/tooltip';
 import type { ControlRef } from '@rondo/core/profile';
 import { EngineService } from '../engine/engine.service';
 import { Head, PartField, SlotField, type Frame } from '../engine/frame';
 import { Moves } from '@rondo/core/round';
 import { topOf } from '@rondo/core/surface';
 import { documentActions, selectionActions } from '../state/actions';
-import { lastNames, profileFeature } from '../state/document';
+import { profileFeature } from '../state/document';
 import { DocumentEditor } from '../state/documents';
 import { LibraryService } from '../state/library';
-import { SaveNotices, saveWords } from '../ui/save-notices';
+import { DocumentHead } from '../ui/document-head';
+import { SaveNotices } from '../ui/save-notices';
 import { selectionFeature } from '../state/selection';
 import { isTyping } from '../ui/typing';
 import { ActionsPanel } from './actions-panel';
@@ -60,6 +60,7 @@ const STAY = 250_000;
   imports: [
     ActionsPanel,
     Button,
+    DocumentHead,
     FocusPanel,
     HostPicture,
     LayerBar,
@@ -78,7 +79,6 @@ const STAY = 250_000;
     StandInPanel,
     SurfaceDrawing,
     SurfacePicker,
-    Tooltip,
     WhenPanel,
   ],
   providers: [Workbench],
@@ -98,15 +98,10 @@ export class Bind {
   private readonly editor = inject(DocumentEditor);
   private readonly library = inject(LibraryService);
   protected readonly profile = this.store.selectSignal(profileFeature.selectDocument);
-  protected readonly save = this.store.selectSignal(profileFeature.selectSave);
   protected readonly message = this.store.selectSignal(profileFeature.selectMessage);
-  private readonly state = this.store.selectSignal(profileFeature.selectProfileState);
-  protected readonly undoName = computed(() => lastNames(this.state()).undo);
-  protected readonly redoName = computed(() => lastNames(this.state()).redo);
   protected readonly selected = this.store.selectSignal(selectionFeature.selectControl);
   protected readonly locked = this.store.selectSignal(selectionFeature.selectLocked);
   protected readonly holdOff = this.store.selectSignal(selectionFeature.selectHoldOff);
-  protected readonly saveWords = computed(() => saveWords(this.save()));
 
   protected readonly finderOpen = signal(false);
   /** All bindings as lines, in place of the drawing. */
@@ -372,18 +367,6 @@ export class Bind {
     this.store.dispatch(selectionActions.lock({ locked }));
   }
 
-  protected undo(): void {
-    this.editor.undo('profile');
-  }
-
-  protected redo(): void {
-    this.editor.redo('profile');
-  }
-
-  protected rename(name: string): void {
-    this.editor.rename('profile', name);
-  }
-
   protected reopen(): void {
     this.store.dispatch(documentActions.open({ kind: 'profile', id: this.id() }));
   }
@@ -395,8 +378,8 @@ export class Bind {
     const key = event.key.toLowerCase();
     if (command && key === 'z') {
       event.preventDefault();
-      if (event.shiftKey) this.redo();
-      else this.undo();
+      if (event.shiftKey) this.editor.redo('profile');
+      else this.editor.undo('profile');
     } else if (command || event.altKey) return;
     else if (key === '/' && this.selected()) {
       event.preventDefault();

@@ -22,12 +22,14 @@ import { saveWords } from './save-notices';
         #name
         class="name"
         [attr.aria-label]="'Name of the ' + kind()"
-        maxlength="60"
+        [attr.maxlength]="kind() === 'profile' ? 80 : 60"
         [value]="open.name"
         (change)="rename(name.value); name.value = open.name"
         (keydown.enter)="name.blur()"
       />
-      <span class="save" [attr.data-save]="state().save" role="status">{{ words() }}</span>
+      <span class="save" [attr.data-save]="state().save" [title]="words()" role="status">{{
+        words()
+      }}</span>
       <span class="tools">
         <p-button
           icon="pi pi-undo"
@@ -65,7 +67,8 @@ import { saveWords } from './save-notices';
       text-decoration: none;
     }
     .name {
-      width: 220px;
+      flex: 0 1 220px;
+      min-width: 90px;
       padding: 5px 8px;
       border: 1px solid transparent;
       border-radius: 4px;
@@ -81,7 +84,11 @@ import { saveWords } from './save-notices';
     }
     .save {
       color: var(--ink-soft);
+      /* As wide whatever it says, so that nothing moves when something is saved. */
+      flex: 0 0 86px;
+      overflow: hidden;
       font-size: 13px;
+      text-overflow: ellipsis;
       white-space: nowrap;
     }
     .save[data-save='away'],
