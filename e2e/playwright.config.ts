@@ -6,7 +6,8 @@ export default defineConfig({
   outputDir: '../test-results/e2e',
   timeout: 60_000,
   expect: { timeout: 10_000 },
-  workers: 1,
+  // One for each core that tests may count on; each test has a server and a page of its own.
+  workers: 2,
   // A busy machine may be late once; what passes at the second attempt only is told by name.
   retries: 1,
   reporter: [['list'], ['json', { outputFile: '../test-results/e2e.json' }]],

@@ -9,7 +9,7 @@ export interface Law {
   format(position: number): string;
 }
 
-const clamp01 = (value: number): number => Math.max(0, Math.min(1, value));
+const clamp01 = (value: number): number => (value > 0 ? (value < 1 ? value : 1) : 0);
 /** A minus sign as typographers set it. */
 const signed = (value: number, digits: number): string => value.toFixed(digits).replace('-', '−');
 

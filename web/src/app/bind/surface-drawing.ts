@@ -391,12 +391,17 @@ export class SurfaceDrawing {
     if (control.legend === undefined && !action) return fitName(control.label, control.width, size);
     if (control.legend !== undefined || !action)
       return fitName(control.legend ?? '', control.width, size);
-    return fitShort(tapeText(this.profile(), action, this.bank()), control.width, size);
+    const { width, height, round, kind } = control;
+    const text = tapeText(this.profile(), action, this.bank());
+    // A round key is narrower beside its middle, and a keyboard's has its text at its end.
+    return fitShort(text, round ? width * 0.85 : width, round || kind === 'key' ? 0 : height, size);
   }
 
   private letter(control: Control): number {
     const sign = control.legend !== undefined && control.legend.length <= 2 && !control.round;
-    return Math.min(LETTER * this.unit() * (sign ? 1.3 : 1), control.height * 0.7);
+    const small = control.round && control.legend === undefined;
+    const size = LETTER * this.unit() * (sign ? 1.3 : small ? 0.86 : 1);
+    return Math.min(size, control.height * 0.7);
   }
 
   private link(): string {

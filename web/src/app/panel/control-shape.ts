@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { scaleLinear } from 'd3';
 import type { Control } from '@rondo/core/surface';
-import { capOf, isLying } from './geometry';
+import { LINE, capOf, isLying } from './geometry';
 
 const RING_DOTS = 11;
 const SHARES = [0, 0.25, 0.5, 0.75, 1];
@@ -121,7 +121,9 @@ const angle = scaleLinear([0, 1], [-135, 135]);
             [attr.y]="c.kind === 'key' ? c.height - size() : c.height / 2"
             dominant-baseline="central"
           >
-            {{ legend() }}
+            @for (line of lines(); track $index) {
+              <svg:tspan [attr.x]="c.width / 2" [attr.dy]="line.down">{{ line.text }}</svg:tspan>
+            }
           </svg:text>
         }
       }
@@ -256,7 +258,16 @@ const angle = scaleLinear([0, 1], [-135, 135]);
 })
 export class ControlShape {
   readonly control = input.required<Control>();
+  /** Its lines are parted by a line feed. */
   readonly legend = input('');
+  protected readonly lines = computed(() => {
+    const lines = this.legend().split('\n');
+    const apart = LINE * this.size();
+    return lines.map((text, i) => ({
+      text,
+      down: i === 0 ? -((lines.length - 1) / 2) * apart : apart,
+    }));
+  });
   /** Size of a letter in millimetres. */
   readonly size = input(7.6);
 

@@ -56,9 +56,25 @@ export function fitText(text: string, width: number, size: number): string {
   return text.length > room ? `${text.slice(0, room - 1).trimEnd()}…` : text;
 }
 
-/** Shortens what a control does so that it can still be told apart. */
-export const fitShort = (text: string, width: number, size: number): string =>
-  shortName(text, roomFor(width, size));
+/** How far lines of a text are apart, in letters' sizes. */
+export const LINE = 1.15;
+
+/**
+ * What a control does, in so many millimetres: on two lines where there is room for them, and shortened so that it can
+ * still be told apart. Lines are parted by a line feed.
+ */
+export function fitShort(text: string, width: number, height: number, size: number): string {
+  const room = roomFor(width, size);
+  const words = text.split(' ');
+  if (text.length <= room || words.length < 2 || height < 2 * LINE * size)
+    return shortName(text, room);
+  const halves = words.slice(1).map((_, i) => {
+    const lines = [words.slice(0, i + 1).join(' '), words.slice(i + 1).join(' ')];
+    return { lines, longest: Math.max(...lines.map(({ length }) => length)) };
+  });
+  const { lines } = halves.reduce((best, one) => (one.longest < best.longest ? one : best));
+  return lines.map((line) => shortName(line, room)).join('\n');
+}
 
 /** A control's name in so many millimetres: its number alone where the whole does not fit. */
 export function fitName(label: string, width: number, size: number): string {
