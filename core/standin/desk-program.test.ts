@@ -30,11 +30,16 @@ const hostId = (profile: Profile) => profile.hostOrder[0];
 
 /** A surface stands in for all that a program expects, as Rondo proposes it. */
 const standing =
-  (surface: string, expected: readonly string[], n = 1) =>
+  (
+    surface: string,
+    expected: readonly string[],
+    n = 1,
+    made: Readonly<Record<string, Surface>> = {},
+  ) =>
   (profile: Profile): Profile => {
     const id = `surface-${n}`;
     const units = expected.map((one) => STOCK_SURFACES.get(one)!);
-    const own = STOCK_SURFACES.get(surface)!;
+    const own = made[surface] ?? STOCK_SURFACES.get(surface)!;
     const standsIn = proposeStandIn(profile, id, own, hostId(profile), units);
     return setStandsIn(profile, id, standsIn).document;
   };
@@ -419,6 +424,56 @@ describe('standing in', () => {
     room.press(solo, 2);
     expect(room.program.channels[1].solo).toBe(true);
     expect(room.light(solo, 2)).toBeGreaterThan(0);
+  });
+
+  test('motors of another kind stand in for a desk’s faders, by their own bends; knobs with a light show its rings as plain controllers', () => {
+    const faders = STOCK_SURFACES.get('faders-8')!;
+    const burrow = STOCK_SURFACES.get('burrow-14')!;
+    const own: Record<string, Surface> = {
+      motors: {
+        ...faders,
+        id: 'motors',
+        controls: faders.controls.map((control, i) => {
+          const bend = { type: 'pitchBend' as const, channel: 9 + (i % 8), bits: 14 };
+          return { ...control, sends: { value: bend }, takes: { motor: bend } };
+        }),
+      },
+      knobs: {
+        ...burrow,
+        id: 'knobs',
+        device: { ...burrow.device, takes: true },
+        controls: burrow.controls
+          .filter(({ kind }) => kind === 'knob')
+          .map((control) => ({ ...control, takes: { ring: control.sends.value! } })),
+      },
+    };
+    const room = new Room({
+      surfaces: ['motors', 'knobs'],
+      hosts: [DESK_PROGRAM],
+      own,
+      more: (profile) =>
+        standing(
+          'knobs',
+          ['whole-desk'],
+          2,
+          own,
+        )(standing('motors', ['whole-desk'], 1, own)(profile)),
+    });
+    const { program } = room;
+    const pairs = (n: number) => room.profile.surfaces[`surface-${n}`].standsIn!.pairs;
+    const motor = pairs(1).find((pair) => pair.for === 'fader-3')!.control;
+    const knob = pairs(2).find((pair) => pair.for === 'encoder-4')!.control;
+    // Where the program has it, to a step of its own ten bits.
+    expect(room.desk(1).position(motor)).toBeCloseTo(program.channels[2].place / 1_023, 4);
+    room.do(() => room.desk(1).moveTo(motor, 0.4), 2_000_000);
+    expect(program.channels[2].place).toBe(Math.round(0.4 * 1_023));
+    expect(room.desk(1).position(motor)).toBeCloseTo(program.channels[2].place / 1_023, 4);
+    // Its rings have eleven places, of which the sixth is the middle.
+    expect(room.light(knob, 2, 'ring')).toBeCloseTo(0.5, 2);
+    room.do(() => program.set(program.slotOf('encoder/4'), 1, room.world.time));
+    expect(room.light(knob, 2, 'ring')).toBe(1);
+    room.do(() => program.set(program.slotOf('encoder/4'), 0, room.world.time));
+    expect(room.light(knob, 2, 'ring')).toBe(0);
   });
 
   test('keys that send controllers stand in for keys that send notes, and their lamps come back as controllers', () => {
