@@ -63,7 +63,7 @@ export function programSheet(cables: ProgramCables): {
       {
         says: same
           ? 'Both directions are on one cable: on a single cable both ends hear themselves. Choose another for one of them.'
-          : 'Choose both cables above: one to the program, the other from it.',
+          : 'Choose both cables among the ports: one to the program, the other from it.',
         done: toProgram !== null && fromProgram !== null && !same,
       },
     ],

@@ -10,39 +10,45 @@ import { linksOf } from './profile-links';
   selector: 'rondo-program-sheets',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <h2>What to set up for it</h2>
-    @for (sheet of sheets(); track sheet.link) {
-      <details [open]="sheet.real" role="group" [attr.aria-label]="'What to set in ' + sheet.label">
-        <summary>In {{ sheet.label }}</summary>
+    @if (sheets().length > 0) {
+      <h2>What to set in the programs</h2>
+      @for (sheet of sheets(); track sheet.link) {
+        <details
+          [open]="sheet.real"
+          role="group"
+          [attr.aria-label]="'What to set in ' + sheet.label"
+        >
+          <summary>In {{ sheet.label }}</summary>
+          <ol>
+            @for (step of sheet.program; track step.says) {
+              <li>{{ step.says }}</li>
+            }
+          </ol>
+        </details>
+      }
+      <details role="group" aria-label="Virtual cables">
+        <summary>
+          Two virtual cables on
+          <select
+            #system
+            aria-label="Kind of system"
+            (click)="$event.stopPropagation()"
+            (change)="setSystem(system.value)"
+          >
+            @for (one of systems; track one.value) {
+              <option [value]="one.value" [selected]="one.value === kindOfSystem()">
+                {{ one.label }}
+              </option>
+            }
+          </select>
+        </summary>
         <ol>
-          @for (step of sheet.program; track step.says) {
-            <li>{{ step.says }}</li>
+          @for (step of cables(); track step.says) {
+            <li [class.done]="step.done">{{ step.says }}</li>
           }
         </ol>
       </details>
     }
-    <details role="group" aria-label="Virtual cables">
-      <summary>
-        Two virtual cables on
-        <select
-          #system
-          aria-label="Kind of system"
-          (click)="$event.stopPropagation()"
-          (change)="setSystem(system.value)"
-        >
-          @for (one of systems; track one.value) {
-            <option [value]="one.value" [selected]="one.value === kindOfSystem()">
-              {{ one.label }}
-            </option>
-          }
-        </select>
-      </summary>
-      <ol>
-        @for (step of cables(); track step.says) {
-          <li [class.done]="step.done">{{ step.says }}</li>
-        }
-      </ol>
-    </details>
   `,
   styles: `
     :host {
@@ -120,11 +126,12 @@ export class ProgramSheets {
         return { ...sheet, link, label, real: choice?.real ?? false };
       });
   });
-  /** The same cables for all, but for what is still to choose. */
+  /** The same cables for all, but for what is still to choose; what is simulated needs none while something is real. */
   protected readonly cables = computed(() => {
-    const sheets = this.sheets();
-    return (sheets.find(({ system }) => system.some(({ done }) => done === false)) ?? sheets.at(0))
-      ?.system;
+    const real = this.sheets().filter((sheet) => sheet.real);
+    const sheets = real.length > 0 ? real : this.sheets();
+    const isOpen = sheets.find(({ system }) => system.some(({ done }) => done === false));
+    return (isOpen ?? sheets.at(0))?.system;
   });
 
   protected setSystem(value: string): void {
