@@ -9,23 +9,23 @@ import {
   type MessageSink,
 } from '@rondo/core/wire';
 import { NO_AUX, NO_MATCH, type Receiver, type RulePiece, type Sender } from '@rondo/core/surface';
-import { Acts, R, type Ground } from './acts.js';
-import { BankWindow } from './bank.js';
-import { Beat } from './beat.js';
-import { Beliefs, Know } from './beliefs.js';
-import { Causes } from './causes.js';
-import { CableCheck } from './cable-check.js';
-import { CableWatch } from './cable-watch.js';
-import { Gestures, type GestureSink } from './gestures.js';
-import { Greeting } from './greeting.js';
-import { Layers } from './layers.js';
-import { Matcher, NoMatch } from './matcher.js';
-import { Notices } from './notices.js';
-import { Outbox } from './outbox.js';
-import { G, KIND_BITS, Moves, type Plan } from './plan.js';
-import { OUT_PRIORITIES, Returns, type MotorTest, type Stage } from './returns.js';
-import { B, P, S, Tables, Watch } from './tables.js';
-import { Takeovers } from './takeover.js';
+import { Acts, R, type Ground } from './forward/acts.js';
+import { BankWindow } from './forward/bank.js';
+import { Beat } from './return/beat.js';
+import { Beliefs, Know } from './return/beliefs.js';
+import { Causes } from './cables/causes.js';
+import { CableCheck } from './cables/cable-check.js';
+import { CableWatch } from './cables/cable-watch.js';
+import { Gestures, type GestureSink } from './forward/gestures.js';
+import { Greeting } from './cables/greeting.js';
+import { Layers } from './forward/layers.js';
+import { Matcher, NoMatch } from './forward/matcher.js';
+import { Notices } from './cables/notices.js';
+import { Outbox } from './return/outbox.js';
+import { G, KIND_BITS, Moves, type Plan } from './plan/plan.js';
+import { OUT_PRIORITIES, Returns, type MotorTest, type Stage } from './return/returns.js';
+import { B, P, S, Tables, Watch } from './plan/tables.js';
+import { Takeovers } from './forward/takeover.js';
 import { RoundLog, Stop } from './trace.js';
 
 /** Takes what leaves a link: whole messages, valid only during the call. */

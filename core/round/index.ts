@@ -1,15 +1,15 @@
 /** The round: compile a profile, run it, tell how it went. */
-export * from './bank.js';
-export * from './beliefs.js';
-export * from './compile.js';
+export * from './forward/bank.js';
+export * from './return/beliefs.js';
+export * from './plan/compile.js';
 export * from './engine.js';
-export { setsAState } from './entering.js';
-export { LookBook, usualReturns } from './look-book.js';
-export { FINGER_LASTS } from './fingers.js';
-export type { Notice, NoticeKind } from './notices.js';
-export * from './outbox.js';
-export * from './plan.js';
-export type { MotorTest } from './returns.js';
-export * from './shaper.js';
-export * from './takeover.js';
+export { setsAState } from './plan/entering.js';
+export { LookBook, usualReturns } from './plan/look-book.js';
+export { FINGER_LASTS } from './forward/fingers.js';
+export type { Notice, NoticeKind } from './cables/notices.js';
+export * from './return/outbox.js';
+export * from './plan/plan.js';
+export type { MotorTest } from './return/returns.js';
+export * from './plan/shaper.js';
+export * from './forward/takeover.js';
 export * from './trace.js';

@@ -1,4 +1,4 @@
-import type { Plan } from './plan.js';
+import type { Plan } from '../plan/plan.js';
 
 /** How long what a cause has told a host may still be the reason for what the host reports, µs. */
 export const CHAIN = 1_000_000;

@@ -1,9 +1,9 @@
 import type { Beat } from './beat.js';
-import { L, M, PULSE_STEPS, type LightRule, type Shine } from './light-rule.js';
-import type { OutRule } from './look-book.js';
-import type { ShownHere } from './plan.js';
+import { L, M, PULSE_STEPS, type LightRule, type Shine } from '../plan/light-rule.js';
+import type { OutRule } from '../plan/look-book.js';
+import type { ShownHere } from '../plan/plan.js';
 import type { Sight } from './sight.js';
-import { S, type Tables } from './tables.js';
+import { S, type Tables } from '../plan/tables.js';
 
 /** Half of a blink: twice a second on and off (common practice, no source). */
 export const BLINK_HALF = 250_000;

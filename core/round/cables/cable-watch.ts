@@ -1,6 +1,6 @@
 import { Echoes } from './echoes.js';
 import type { Notices } from './notices.js';
-import type { Plan } from './plan.js';
+import type { Plan } from '../plan/plan.js';
 
 /** Presses of one key within this time, µs, that no hand can make: common practice, no source. */
 const ROUND_WITHIN = 250_000;

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { BankWindow } from './bank.js';
+import { BankWindow } from '../forward/bank.js';
 import { Outbox, WIRE_SLACK } from './outbox.js';
 
 const DIN_MICROS_PER_BYTE = 320; // MIDI 1.0: 31 250 bit/s, 10 bits a byte.

@@ -1,15 +1,15 @@
 import type { RulePiece, Sender } from '@rondo/core/surface';
-import type { BankWindow } from './bank.js';
+import type { BankWindow } from '../forward/bank.js';
 import { Beat } from './beat.js';
 import { DOUBT, type Beliefs } from './beliefs.js';
 import { Lights, type Aimed } from './lights.js';
-import { LookBook } from './look-book.js';
-import type { Matcher } from './matcher.js';
+import { LookBook } from '../plan/look-book.js';
+import type { Matcher } from '../forward/matcher.js';
 import type { Outbox } from './outbox.js';
-import { G, Moves, Shows, type Plan, type ShownHere } from './plan.js';
-import { NOTHING, shaperOf, type Shaper } from './shaper.js';
+import { G, Moves, Shows, type Plan, type ShownHere } from '../plan/plan.js';
+import { NOTHING, shaperOf, type Shaper } from '../plan/shaper.js';
 import { Sight } from './sight.js';
-import { B, O, P, Pick, S, type Tables } from './tables.js';
+import { B, O, P, Pick, S, type Tables } from '../plan/tables.js';
 import { Texts } from './texts.js';
 
 /** A surface's own meters fall a step about every 300 ms (common practice, no source). */

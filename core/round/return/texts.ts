@@ -1,8 +1,8 @@
 import { valueText } from '@rondo/core/host';
 import { fitPieces, type TextPiece, type TextPlace } from '@rondo/core/surface';
-import type { BankWindow } from './bank.js';
-import type { OutRule } from './look-book.js';
-import type { Plan } from './plan.js';
+import type { BankWindow } from '../forward/bank.js';
+import type { OutRule } from '../plan/look-book.js';
+import type { Plan } from '../plan/plan.js';
 import type { Sight } from './sight.js';
 
 /** What a text needs of the slots around the one it shows; −1 for what is not there. */

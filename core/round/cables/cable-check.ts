@@ -1,5 +1,5 @@
 import { IDENTITY_REQUEST } from '@rondo/core/wire';
-import { Know, type Beliefs } from './beliefs.js';
+import { Know, type Beliefs } from '../return/beliefs.js';
 import type { Greeted } from './greeting.js';
 import type { Notices } from './notices.js';
 

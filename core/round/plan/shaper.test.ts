@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { scaleLinear, scalePow } from 'd3';
 import type { Shape, Zone } from '@rondo/core/profile';
 import { NOTHING, Shaper } from './shaper.js';
-import { T, Takeovers } from './takeover.js';
+import { T, Takeovers } from '../forward/takeover.js';
 
 /** A place of a 14-bit control. */
 const share = fc.integer({ min: 0, max: 16_383 }).map((n) => n / 16_383);

@@ -1,19 +1,19 @@
 import { NOTE_ON, type Template } from '@rondo/core/wire';
 import { MAX_VALUE_BYTES, readTextRule, type RulePiece, type Sender } from '@rondo/core/surface';
 import type { BankWindow } from './bank.js';
-import { Know, type Beliefs } from './beliefs.js';
-import type { Causes } from './causes.js';
+import { Know, type Beliefs } from '../return/beliefs.js';
+import type { Causes } from '../cables/causes.js';
 import { Fingers } from './fingers.js';
 import type { Layers } from './layers.js';
 import type { Matcher } from './matcher.js';
 import { Notes } from './notes.js';
-import type { Outbox } from './outbox.js';
-import { Moves, type Plan, type Run } from './plan.js';
-import { NOTHING } from './shaper.js';
-import { A, B, Op, P, S, type Tables } from './tables.js';
+import type { Outbox } from '../return/outbox.js';
+import { Moves, type Plan, type Run } from '../plan/plan.js';
+import { NOTHING } from '../plan/shaper.js';
+import { A, B, Op, P, S, type Tables } from '../plan/tables.js';
 import { T, type Takeovers } from './takeover.js';
-import { Stop, type RoundLog } from './trace.js';
-import { TurnedBack } from './turned-back.js';
+import { Stop, type RoundLog } from '../trace.js';
+import { TurnedBack } from '../cables/turned-back.js';
 
 const NEVER = -1;
 /** Ticks a second from which a turn counts as fast, and where acceleration is at its full. */

@@ -1,4 +1,4 @@
-import type { LayerPlan } from './plan.js';
+import type { LayerPlan } from '../plan/plan.js';
 
 /** Which layers are on and why: latched, held, or by an onboard page. The first layer always is. */
 export class Layers {

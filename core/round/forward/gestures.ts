@@ -1,4 +1,4 @@
-import { G } from './plan.js';
+import { G } from '../plan/plan.js';
 
 const enum Phase {
   Idle,

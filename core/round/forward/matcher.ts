@@ -1,8 +1,8 @@
 import { choiceAt } from '@rondo/core/host';
 import type { BankWindow } from './bank.js';
-import { Know, type Beliefs } from './beliefs.js';
-import { FOCUS, type Plan } from './plan.js';
-import { A, B, C, P, S, type Tables } from './tables.js';
+import { Know, type Beliefs } from '../return/beliefs.js';
+import { FOCUS, type Plan } from '../plan/plan.js';
+import { A, B, C, P, S, type Tables } from '../plan/tables.js';
 
 /** Why no binding counts. */
 export const enum NoMatch {
