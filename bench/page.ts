@@ -222,7 +222,7 @@ function boxProfile(): Profile {
   );
 }
 
-/** Moves of all 200 controls in turn, at a steady rate. */
+/** InputMode of all 200 controls in turn, at a steady rate. */
 async function floodBox(page: Page): Promise<number> {
   return page.evaluate(
     async ([seconds, perSecond, knobs]) => {

@@ -9,7 +9,7 @@ import {
   type MessageSink,
 } from '@rondo/core/wire';
 import { NO_AUX, NO_MATCH, type Receiver, type RulePiece, type Sender } from '@rondo/core/surface';
-import { Acts, R, type Ground } from './forward/acts.js';
+import { Acts, Register, type Ground } from './forward/acts.js';
 import { BankWindow } from './forward/bank.js';
 import { Beat } from './return/beat.js';
 import { Beliefs, Know } from './return/beliefs.js';
@@ -22,9 +22,9 @@ import { Layers } from './forward/layers.js';
 import { Matcher, NoMatch } from './forward/matcher.js';
 import { Notices } from './cables/notices.js';
 import { Outbox } from './return/outbox.js';
-import { G, KIND_BITS, Moves, type Plan } from './plan/plan.js';
+import { GestureAt, KIND_BITS, InputMode, type Plan } from './plan/plan.js';
 import { OUT_PRIORITIES, Returns, type MotorTest, type Stage } from './return/returns.js';
-import { B, P, S, Tables, Watch } from './plan/tables.js';
+import { BindingColumn, PartColumn, SlotColumn, Tables, Watch } from './plan/tables.js';
 import { Takeovers } from './forward/takeover.js';
 import { RoundLog, Stop } from './trace.js';
 
@@ -166,8 +166,8 @@ export class Engine implements GestureSink, Ground, Stage {
   private fate = new Uint8Array(0);
   private conditionsStale = false;
   private targetsStale = false;
-  /** Values on their way; see {@link R}. */
-  readonly register = new Float64Array(R.Width);
+  /** Values on their way; see {@link Register}. */
+  readonly register = new Float64Array(Register.Width);
   /** The message that has come in: a short one, or SysEx in a stretch of bytes. */
   packed = 0;
   incoming: Uint8Array | null = null;
@@ -568,12 +568,12 @@ export class Engine implements GestureSink, Ground, Stage {
   private release(part: number): void {
     this.down[part] = 0;
     const { parts } = this.tables;
-    const at = part * P.Width;
-    if (parts[at + P.Moves] === Moves.Touch && parts[at + P.Partner] >= 0) {
-      this.grip[parts[at + P.Partner]] = NO_GRIP;
-      this.acts.finger(parts[at + P.Partner], NEVER, false);
+    const at = part * PartColumn.Width;
+    if (parts[at + PartColumn.Mode] === InputMode.Touch && parts[at + PartColumn.Partner] >= 0) {
+      this.grip[parts[at + PartColumn.Partner]] = NO_GRIP;
+      this.acts.finger(parts[at + PartColumn.Partner], NEVER, false);
     }
-    if (parts[at + P.Motor] >= 0) this.returns.markOut(parts[at + P.Motor]);
+    if (parts[at + PartColumn.Motor] >= 0) this.returns.markOut(parts[at + PartColumn.Motor]);
   }
 
   /** Bytes from a link, in order. `t` in µs, never less than before. */
@@ -669,7 +669,7 @@ export class Engine implements GestureSink, Ground, Stage {
       return;
     }
     if (target >= 0) {
-      if (this.tables.parts[target * P.Width + P.Motor] >= 0) {
+      if (this.tables.parts[target * PartColumn.Width + PartColumn.Motor] >= 0) {
         // A motor that tells where it has gone is no hand.
         if (!this.returns.isInHand(target) && this.watch.wasSent(link, packed)) return;
       } else if (this.watch.cameRound(link, packed)) {
@@ -681,7 +681,7 @@ export class Engine implements GestureSink, Ground, Stage {
     this.incoming = null;
     let fate = Fate.Unmatched;
     if (target >= 0) {
-      this.register[R.Value] = receiver.value;
+      this.register[Register.Value] = receiver.value;
       if (this.isPlayed(link, packed)) {
         this.log?.hand(target, packed, this.register, this.clock, false);
         this.acts.stop(target, Stop.Played);
@@ -707,9 +707,10 @@ export class Engine implements GestureSink, Ground, Stage {
         return;
       }
     }
-    this.register[R.Value] = receiver.value;
+    this.register[Register.Value] = receiver.value;
     if (this.cables.isWatching) this.cables.changed(slot, this.beliefs, this.register, this.clock);
-    if (this.tables.slots[slot * S.Width + S.Taps] === 1) this.onLamp(slot, receiver.value > 0);
+    if (this.tables.slots[slot * SlotColumn.Width + SlotColumn.Taps] === 1)
+      this.onLamp(slot, receiver.value > 0);
     else this.onReport(slot);
   }
 
@@ -758,8 +759,8 @@ export class Engine implements GestureSink, Ground, Stage {
   private told(link: number, is: (fn: Plan['slots'][number]['fn']) => boolean): void {
     this.plan.slots.forEach((slot, i) => {
       if (slot.link !== link || !slot.reports || !is(slot.fn)) return;
-      this.register[R.Value] = 0;
-      this.beliefs.believe(i, this.register, R.Value);
+      this.register[Register.Value] = 0;
+      this.beliefs.believe(i, this.register, Register.Value);
       this.reported(i);
     });
   }
@@ -785,7 +786,7 @@ export class Engine implements GestureSink, Ground, Stage {
       this.incomingTo = to;
       let fate = Fate.Unmatched;
       if (slot >= 0) {
-        this.register[R.Value] = receiver.value;
+        this.register[Register.Value] = receiver.value;
         fate = this.onControl(slot, SYSEX);
       } else this.log?.stray(link, SYSEX, this.now);
       const passes = fate === Fate.PassedOn || (this.onwardKinds[link] & KIND_BITS.sysex) !== 0;
@@ -835,8 +836,8 @@ export class Engine implements GestureSink, Ground, Stage {
     const { oneShot, latching } = this.tables;
     if (latching[part] !== 0) return this.onLatching(part, packed);
     const fate = this.onPart(part, packed);
-    if (oneShot[part] !== 0 && this.register[R.Value] > 0) {
-      this.register[R.Value] = 0;
+    if (oneShot[part] !== 0 && this.register[Register.Value] > 0) {
+      this.register[Register.Value] = 0;
       this.onPart(part, packed);
     }
     return fate;
@@ -847,16 +848,18 @@ export class Engine implements GestureSink, Ground, Stage {
    * by what it says.
    */
   private onLatching(part: number, packed: number): Fate {
-    const on = this.register[R.Value] > 0;
-    const binding = this.matcher.resolve(part, G.Press, this.bank.start);
-    const holds = binding >= 0 && this.tables.bindings[binding * B.Width + B.Holds] === 1;
+    const on = this.register[Register.Value] > 0;
+    const binding = this.matcher.resolve(part, GestureAt.Press, this.bank.start);
+    const holds =
+      binding >= 0 &&
+      this.tables.bindings[binding * BindingColumn.Width + BindingColumn.Holds] === 1;
     if (holds || this.down[part] !== 0) {
       const fate = on || this.down[part] !== 0 ? this.onPart(part, packed) : Fate.Consumed;
       return fate;
     }
-    this.register[R.Value] = 1;
+    this.register[Register.Value] = 1;
     const fate = this.onPart(part, packed);
-    this.register[R.Value] = 0;
+    this.register[Register.Value] = 0;
     this.onPart(part, packed);
     if (this.log) this.log.value[part] = on ? 1 : 0;
     return fate;
@@ -865,24 +868,24 @@ export class Engine implements GestureSink, Ground, Stage {
   private onPart(part: number, packed: number): Fate {
     const { parts } = this.tables;
     const log = this.log;
-    const at = part * P.Width;
-    const moves = parts[at + P.Moves] as Moves;
-    const isButton = moves === Moves.Press || moves === Moves.Touch;
-    const value = this.register[R.Value];
+    const at = part * PartColumn.Width;
+    const moves = parts[at + PartColumn.Mode] as InputMode;
+    const isButton = moves === InputMode.Press || moves === InputMode.Touch;
+    const value = this.register[Register.Value];
     const pressed = value > 0;
     if (log) log.hand(part, packed, this.register, this.clock, isButton && !pressed);
-    if (moves === Moves.Absolute) {
-      this.register[R.Before] = this.hand[part];
+    if (moves === InputMode.Absolute) {
+      this.register[Register.Before] = this.hand[part];
       this.hand[part] = value;
-      if (parts[at + P.Motor] >= 0) this.returns.markOut(parts[at + P.Motor]);
+      if (parts[at + PartColumn.Motor] >= 0) this.returns.markOut(parts[at + PartColumn.Motor]);
     }
-    if (parts[at + P.Text] >= 0 && moves !== Moves.Touch) {
-      this.returns.pickText(parts[at + P.Text], parts[at + P.TextSource]);
+    if (parts[at + PartColumn.Text] >= 0 && moves !== InputMode.Touch) {
+      this.returns.pickText(parts[at + PartColumn.Text], parts[at + PartColumn.TextSource]);
     }
-    if (moves !== Moves.Touch) this.returns.touched(part, parts[at + P.Link]);
+    if (moves !== InputMode.Touch) this.returns.touched(part, parts[at + PartColumn.Link]);
     if (this.cables.isWatching) this.cables.moved(this.clock);
     if (!isButton) {
-      this.register[R.MovedBefore] = this.movedAt[part];
+      this.register[Register.MovedBefore] = this.movedAt[part];
       this.movedAt[part] = this.now;
       const binding = this.gripOf(part);
       if (this.choosing) return Fate.Consumed;
@@ -895,11 +898,11 @@ export class Engine implements GestureSink, Ground, Stage {
       return this.fateOf(binding);
     }
     if (pressed) return this.press(part, moves);
-    const double = this.feelOf(part, G.Double);
+    const double = this.feelOf(part, GestureAt.Double);
     this.release(part);
     this.gestures.release(part, double);
     if (this.fate[part] !== Fate.Unmatched && !this.choosing) {
-      const after = this.gestures.settled[part * G.Count + G.Release];
+      const after = this.gestures.settled[part * GestureAt.Count + GestureAt.Release];
       if (after >= 0) {
         this.acts.runBinding(part, after, moves, true);
         this.acts.letGoOfRun(this.plan.bindings[after]);
@@ -909,21 +912,21 @@ export class Engine implements GestureSink, Ground, Stage {
     return this.fate[part] as Fate;
   }
 
-  private press(part: number, moves: Moves): Fate {
+  private press(part: number, moves: InputMode): Fate {
     this.down[part] = 1;
     this.movedAt[part] = this.now;
     this.bankAt[part] = this.bank.start;
     let told = false;
-    if (moves === Moves.Touch) {
-      const guarded = this.tables.parts[part * P.Width + P.Partner];
+    if (moves === InputMode.Touch) {
+      const guarded = this.tables.parts[part * PartColumn.Width + PartColumn.Partner];
       if (guarded >= 0) {
         this.grip[guarded] = NO_GRIP;
         // What has told a host of a finger has done its part, and does not go on anywhere else.
         told = !this.choosing && this.acts.finger(guarded, this.gripOf(guarded), true);
       }
     } else if (this.watch.goesRound(part)) {
-      for (let gesture = 0; gesture < G.Count; gesture++)
-        this.gestures.settled[part * G.Count + gesture] = NEVER;
+      for (let gesture = 0; gesture < GestureAt.Count; gesture++)
+        this.gestures.settled[part * GestureAt.Count + gesture] = NEVER;
       this.fate[part] = Fate.Consumed;
       return Fate.Consumed;
     }
@@ -934,36 +937,42 @@ export class Engine implements GestureSink, Ground, Stage {
     const { settled } = this.gestures;
     let best: number = NoMatch.Nothing;
     if (!this.gestures.isBetween(part))
-      for (let gesture = 0; gesture < G.Count; gesture++) {
+      for (let gesture = 0; gesture < GestureAt.Count; gesture++) {
         const binding = this.matcher.resolve(part, gesture, this.bank.start);
-        settled[part * G.Count + gesture] = binding < 0 ? NEVER : binding;
+        settled[part * GestureAt.Count + gesture] = binding < 0 ? NEVER : binding;
         if (binding >= 0 ? best < 0 : best < 0 && binding < best) best = binding;
       }
     else
-      for (let gesture = 0; gesture < G.Count && best < 0; gesture++)
-        best = Math.max(best, settled[part * G.Count + gesture]);
+      for (let gesture = 0; gesture < GestureAt.Count && best < 0; gesture++)
+        best = Math.max(best, settled[part * GestureAt.Count + gesture]);
     if (best < 0) {
-      if (moves !== Moves.Touch) this.stopUnmatched(part, best);
+      if (moves !== InputMode.Touch) this.stopUnmatched(part, best);
       this.fate[part] = told ? Fate.Consumed : Fate.Unmatched;
       return this.fate[part] as Fate;
     }
     this.fate[part] = this.fateOf(best);
     if (this.log) this.log.binding[part] = best;
-    this.gestures.press(part, this.feelOf(part, G.Long), this.feelOf(part, G.Double));
+    this.gestures.press(
+      part,
+      this.feelOf(part, GestureAt.Long),
+      this.feelOf(part, GestureAt.Double),
+    );
     this.acts.applyLayers();
     return this.fate[part] as Fate;
   }
 
   private fateOf(binding: number): Fate {
-    return this.tables.bindings[binding * B.Width + B.PassOn] === 1 ? Fate.PassedOn : Fate.Consumed;
+    return this.tables.bindings[binding * BindingColumn.Width + BindingColumn.PassOn] === 1
+      ? Fate.PassedOn
+      : Fate.Consumed;
   }
 
   /** How long a part's long press is, or its double tap may take, µs. */
-  private feelOf(part: number, gesture: G): number {
-    const binding = this.gestures.settled[part * G.Count + gesture];
+  private feelOf(part: number, gesture: GestureAt): number {
+    const binding = this.gestures.settled[part * GestureAt.Count + gesture];
     if (binding < 0) return 0;
     const { feel } = this.plan.actions[this.plan.bindings[binding].first];
-    return (gesture === G.Long ? feel.longPress : feel.doubleTap) * 1_000;
+    return (gesture === GestureAt.Long ? feel.longPress : feel.doubleTap) * 1_000;
   }
 
   /** @internal a press of a binding begins */
@@ -971,8 +980,13 @@ export class Engine implements GestureSink, Ground, Stage {
     const { parts } = this.tables;
     if (this.log) this.log.binding[part] = binding;
     // A press that comes late, after its release, is as hard as any.
-    if (!(this.register[R.Value] > 0)) this.register[R.Value] = 1;
-    this.acts.runBinding(part, binding, parts[part * P.Width + P.Moves] as Moves, true);
+    if (!(this.register[Register.Value] > 0)) this.register[Register.Value] = 1;
+    this.acts.runBinding(
+      part,
+      binding,
+      parts[part * PartColumn.Width + PartColumn.Mode] as InputMode,
+      true,
+    );
   }
 
   /** @internal a press of a binding ends */
@@ -993,10 +1007,10 @@ export class Engine implements GestureSink, Ground, Stage {
 
   /** The binding that a move means: the one from the beginning of a touch, as long as that lasts. */
   private gripOf(part: number): number {
-    const partner = this.tables.parts[part * P.Width + P.Partner];
+    const partner = this.tables.parts[part * PartColumn.Width + PartColumn.Partner];
     const touched = partner >= 0 && this.down[partner] !== 0;
     if (touched && this.grip[part] !== NO_GRIP) return this.grip[part];
-    const binding = this.matcher.resolve(part, G.Press, this.bankOf(part));
+    const binding = this.matcher.resolve(part, GestureAt.Press, this.bankOf(part));
     if (touched) this.grip[part] = binding;
     return binding;
   }
@@ -1005,26 +1019,31 @@ export class Engine implements GestureSink, Ground, Stage {
   bankOf(part: number): number {
     if (part < 0) return this.bank.start;
     if (this.down[part] !== 0) return this.bankAt[part];
-    const partner = this.tables.parts[part * P.Width + P.Partner];
+    const partner = this.tables.parts[part * PartColumn.Width + PartColumn.Partner];
     return partner >= 0 && this.down[partner] !== 0 ? this.bankAt[partner] : this.bank.start;
   }
 
   /** Runs what a host's change is the cause of. */
   private caused(cause: number): void {
     const { binding, when } = this.plan.causes[cause];
-    const row = binding * B.Width;
+    const row = binding * BindingColumn.Width;
     const { bindings } = this.tables;
-    if (this.matcher.active[bindings[row + B.Layer]] === 0) return;
+    if (this.matcher.active[bindings[row + BindingColumn.Layer]] === 0) return;
     if (
       !this.matcher.passes(
-        bindings[row + B.WhenFirst],
-        bindings[row + B.WhenCount],
+        bindings[row + BindingColumn.WhenFirst],
+        bindings[row + BindingColumn.WhenCount],
         this.bank.start,
       )
     )
       return;
-    this.register[R.Value] = when === 'change' ? this.causes.was[cause] : 1;
-    this.acts.runBinding(NEVER, binding, when === 'change' ? Moves.Absolute : Moves.Press, true);
+    this.register[Register.Value] = when === 'change' ? this.causes.was[cause] : 1;
+    this.acts.runBinding(
+      NEVER,
+      binding,
+      when === 'change' ? InputMode.Absolute : InputMode.Press,
+      true,
+    );
     if (when !== 'change') this.acts.letGoOfRun(this.plan.bindings[binding]);
     this.acts.applyLayers();
   }
@@ -1033,20 +1052,24 @@ export class Engine implements GestureSink, Ground, Stage {
   private onReport(slot: number): void {
     const { beliefs } = this;
     const { slots } = this.tables;
-    const at = slot * S.Width;
-    const value = this.register[R.Value];
-    if (slots[at + S.Settable] !== 0 && slots[at + S.Flips] === 0 && beliefs.isFresh(slot)) {
-      const wire = this.senders[slots[at + S.Link]].wireAt(
-        slots[at + S.Local],
+    const at = slot * SlotColumn.Width;
+    const value = this.register[Register.Value];
+    if (
+      slots[at + SlotColumn.Settable] !== 0 &&
+      slots[at + SlotColumn.ToggleOnly] === 0 &&
+      beliefs.isFresh(slot)
+    ) {
+      const wire = this.senders[slots[at + SlotColumn.Link]].wireAt(
+        slots[at + SlotColumn.Local],
         this.register,
-        R.Value,
+        Register.Value,
       );
       if (wire !== beliefs.sentWire[slot]) {
         beliefs.doubt(slot, value);
         return;
       }
     }
-    beliefs.believe(slot, this.register, R.Value);
+    beliefs.believe(slot, this.register, Register.Value);
     this.reported(slot);
   }
 
@@ -1098,7 +1121,7 @@ export class Engine implements GestureSink, Ground, Stage {
     this.pump();
   }
 
-  /** Moves the bank window from the page. */
+  /** InputMode the bank window from the page. */
   moveBank(by: number, t: number): void {
     this.now = t;
     if (this.bank.move(by)) this.aimAnew();

@@ -37,7 +37,7 @@ const SCRUB_STEP = 100_000;
 /** Taps further apart than this begin anew, µs. */
 const LONGEST_TAP = 3_000_000;
 const MOST_UNDO = 200;
-/** Moves of one function within this time are one step of undo, µs. */
+/** InputMode of one function within this time are one step of undo, µs. */
 const ONE_MOVE = 1_000_000;
 
 /** Written volume automation, decibels by bar; it repeats after the last bar. Ours. */

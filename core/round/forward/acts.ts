@@ -8,10 +8,17 @@ import type { Layers } from './layers.js';
 import type { Matcher } from './matcher.js';
 import { Notes } from './notes.js';
 import type { Outbox } from '../return/outbox.js';
-import { Moves, type Plan, type Run } from '../plan/plan.js';
+import { InputMode, type Plan, type Run } from '../plan/plan.js';
 import { NOTHING } from '../plan/shaper.js';
-import { A, B, Op, P, S, type Tables } from '../plan/tables.js';
-import { T, type Takeovers } from './takeover.js';
+import {
+  ActionColumn,
+  BindingColumn,
+  Op,
+  PartColumn,
+  SlotColumn,
+  type Tables,
+} from '../plan/tables.js';
+import { TakeoverAt, type Takeovers } from './takeover.js';
 import { Stop, type RoundLog } from '../trace.js';
 import { TurnedBack } from '../cables/turned-back.js';
 
@@ -26,7 +33,7 @@ const HOLDS_NOTES = -2;
 const HOLDS_NOTHING = -1;
 
 /** Places in the register that values travel in: doubles as arguments would be put on the heap. */
-export const enum R {
+export const enum Register {
   /** What came in: a position, ticks, or how hard a press was. */
   Value,
   /** What a host is to be told. */
@@ -51,7 +58,7 @@ export interface Ground {
   /** By link. */
   readonly senders: readonly Sender[];
   readonly outboxes: readonly Outbox[];
-  /** {@link R} */
+  /** {@link Register} */
   readonly register: Float64Array;
   readonly log: RoundLog | null;
   readonly now: number;
@@ -147,16 +154,16 @@ export class Acts {
     this.fingerAt[part] = NEVER;
     if (!on || binding < 0 || this.ground.silent) return false;
     const { acts, bindings, slots } = this.tables;
-    const action = bindings[binding * B.Width + B.Shown];
+    const action = bindings[binding * BindingColumn.Width + BindingColumn.Shown];
     if (action < 0) return false;
-    const at = action * A.Width;
+    const at = action * ActionColumn.Width;
     const slot = this.matcher.slotAt(
-      acts[at + A.Base],
-      acts[at + A.Offset],
-      acts[at + A.Strips],
+      acts[at + ActionColumn.Base],
+      acts[at + ActionColumn.Offset],
+      acts[at + ActionColumn.Strips],
       this.ground.bankOf(part),
     );
-    const touch = slot < 0 ? NEVER : slots[slot * S.Width + S.Touch];
+    const touch = slot < 0 ? NEVER : slots[slot * SlotColumn.Width + SlotColumn.Touch];
     if (touch < 0) return false;
     this.fingerAt[part] = touch;
     this.fingers.press(touch);
@@ -201,34 +208,34 @@ export class Acts {
     else if (held >= 0 && slotNow(held) >= 0) {
       this.actHeld[action] = slotNow(held);
       this.slotHolds[slotNow(held)]++;
-      if (this.tables.acts[action * A.Width + A.Op] === Op.LayerHold)
-        this.layers.hold(this.tables.acts[action * A.Width + A.By]);
+      if (this.tables.acts[action * ActionColumn.Width + ActionColumn.Op] === Op.LayerHold)
+        this.layers.hold(this.tables.acts[action * ActionColumn.Width + ActionColumn.By]);
     }
     const met = slotNow(before.takeovers.met[from]);
     if (met >= 0) this.takeovers.carry(action, before.takeovers, from, met);
   }
 
   /** Runs all actions of a binding, in order; part −1 is for a host's change. */
-  runBinding(part: number, binding: number, moves: Moves, pressed: boolean): void {
+  runBinding(part: number, binding: number, moves: InputMode, pressed: boolean): void {
     const { bindings } = this.tables;
-    const row = binding * B.Width;
-    const first = bindings[row + B.First];
-    const end = first + bindings[row + B.Count];
-    const value = this.register[R.Value];
+    const row = binding * BindingColumn.Width;
+    const first = bindings[row + BindingColumn.First];
+    const end = first + bindings[row + BindingColumn.Count];
+    const value = this.register[Register.Value];
     for (let action = first; action < end; action++) {
-      this.register[R.Value] = value;
+      this.register[Register.Value] = value;
       this.act(part, action, moves, pressed);
     }
-    this.register[R.Value] = value;
+    this.register[Register.Value] = value;
   }
 
   /** Does one action. What stops it stops no other. */
-  private act(part: number, action: number, moves: Moves, pressed: boolean): void {
+  private act(part: number, action: number, moves: InputMode, pressed: boolean): void {
     const { acts } = this.tables;
-    const at = action * A.Width;
-    const op = acts[at + A.Op] as Op;
+    const at = action * ActionColumn.Width;
+    const op = acts[at + ActionColumn.Op] as Op;
     const bank = this.ground.bankOf(part);
-    if (acts[at + A.WhenCount] > 0 && !this.matcher.allows(action, bank)) {
+    if (acts[at + ActionColumn.WhenCount] > 0 && !this.matcher.allows(action, bank)) {
       this.stop(part, Stop.ConditionFalse);
       return;
     }
@@ -241,27 +248,27 @@ export class Acts {
       return;
     }
     // What is left happens at a press, or where a turn goes its way.
-    const isPress = moves === Moves.Press || moves === Moves.Touch;
+    const isPress = moves === InputMode.Press || moves === InputMode.Touch;
     if (op === Op.Send) {
       this.sendMessage(part, action);
       return;
     }
-    if (isPress ? !pressed : moves === Moves.Absolute && part >= 0) return;
+    if (isPress ? !pressed : moves === InputMode.Absolute && part >= 0) return;
     this.actOnce(part, action, op, moves);
   }
 
-  private actOnce(part: number, action: number, op: Op, moves: Moves): void {
+  private actOnce(part: number, action: number, op: Op, moves: InputMode): void {
     const { acts } = this.tables;
-    const at = action * A.Width;
-    const by = acts[at + A.By];
-    const way = moves === Moves.Relative && this.register[R.Value] < 0 ? -1 : 1;
-    const slot = acts[at + A.Base];
+    const at = action * ActionColumn.Width;
+    const by = acts[at + ActionColumn.By];
+    const way = moves === InputMode.Relative && this.register[Register.Value] < 0 ? -1 : 1;
+    const slot = acts[at + ActionColumn.Base];
     switch (op) {
       case Op.Bank:
         if (this.bank.move(way * by)) this.ground.aimAnew();
         return;
       case Op.LayerHold:
-        if (moves === Moves.Relative) return;
+        if (moves === InputMode.Relative) return;
         this.actHeld[action] = slot;
         this.layers.hold(by);
         break;
@@ -275,10 +282,14 @@ export class Acts {
         this.layers.off(by);
         break;
       case Op.LayerStep:
-        this.layers.step(this.plan.actions[action].layers, way * by, acts[at + A.Wrap] === 1);
+        this.layers.step(
+          this.plan.actions[action].layers,
+          way * by,
+          acts[at + ActionColumn.Wrap] === 1,
+        );
         break;
       case Op.FlagHold:
-        if (moves === Moves.Relative) return;
+        if (moves === InputMode.Relative) return;
         this.actHeld[action] = slot;
         this.slotHolds[slot]++;
         this.setOwn(slot, true);
@@ -299,7 +310,7 @@ export class Acts {
         this.playNotes(part, action);
         return;
       case Op.FocusPage:
-        if (this.matcher.turnFocusPage(slot, way * by, acts[at + A.Wrap] === 1))
+        if (this.matcher.turnFocusPage(slot, way * by, acts[at + ActionColumn.Wrap] === 1))
           this.ground.aimAnew();
         return;
       default:
@@ -309,30 +320,38 @@ export class Acts {
   }
 
   /** Drives a function of a host. */
-  private drive(part: number, action: number, op: Op, moves: Moves, bank: number): void {
+  private drive(part: number, action: number, op: Op, moves: InputMode, bank: number): void {
     const { acts, slots } = this.tables;
-    const at = action * A.Width;
+    const at = action * ActionColumn.Width;
     const slot = this.matcher.slotAt(
-      acts[at + A.Base],
-      acts[at + A.Offset],
-      acts[at + A.Strips],
+      acts[at + ActionColumn.Base],
+      acts[at + ActionColumn.Offset],
+      acts[at + ActionColumn.Strips],
       bank,
     );
-    if (slot < 0 || slots[slot * S.Width + S.Settable] === 0 || !this.isAvailable(slot)) {
+    if (
+      slot < 0 ||
+      slots[slot * SlotColumn.Width + SlotColumn.Settable] === 0 ||
+      !this.isAvailable(slot)
+    ) {
       this.stop(part, Stop.NotAvailable);
       return;
     }
     const { know } = this.beliefs;
     const log = part >= 0 ? this.ground.log : null;
     if (log) log.reached(part, slot, this.beliefs.value, slot);
-    if (slots[slot * S.Width + S.Taps] === 1 && this.tap(part, action, op, moves, slot)) return;
+    if (
+      slots[slot * SlotColumn.Width + SlotColumn.Taps] === 1 &&
+      this.tap(part, action, op, moves, slot)
+    )
+      return;
     if (!this.want(part, action, op, moves, slot)) return;
     const r = this.register;
     if (this.ground.silent) {
       this.stop(part, Stop.HeldOff);
       return;
     }
-    const flips = slots[slot * S.Width + S.Flips] === 1;
+    const flips = slots[slot * SlotColumn.Width + SlotColumn.ToggleOnly] === 1;
     if (flips && know[slot] === Know.Unknown && op !== Op.Toggle) {
       this.stop(part, Stop.StateUnknown);
       return;
@@ -341,7 +360,7 @@ export class Acts {
     if (!this.send(slot)) {
       this.stop(
         part,
-        this.ground.outboxes[slots[slot * S.Width]].open ? Stop.Busy : Stop.HostClosed,
+        this.ground.outboxes[slots[slot * SlotColumn.Width]].open ? Stop.Busy : Stop.HostClosed,
       );
       return;
     }
@@ -350,14 +369,19 @@ export class Acts {
       this.slotHolds[slot]++;
       this.ground.willVersion++;
     }
-    if (acts[at + A.Group] >= 0 && r[R.Wanted] >= 0.5) this.exclude(action, slot);
-    if (log) log.shaped[part] = r[R.Wanted];
+    if (acts[at + ActionColumn.Group] >= 0 && r[Register.Wanted] >= 0.5) this.exclude(action, slot);
+    if (log) log.shaped[part] = r[Register.Wanted];
   }
 
   /** What moves a function is touched while it moves, where a host wants to know and no finger is felt. */
   private moveFinger(part: number, slot: number): void {
-    const touch = this.tables.slots[slot * S.Width + S.Touch];
-    if (touch < 0 || part < 0 || this.tables.parts[part * P.Width + P.Partner] >= 0) return;
+    const touch = this.tables.slots[slot * SlotColumn.Width + SlotColumn.Touch];
+    if (
+      touch < 0 ||
+      part < 0 ||
+      this.tables.parts[part * PartColumn.Width + PartColumn.Partner] >= 0
+    )
+      return;
     this.fingers.moved(touch, this.ground.clock);
   }
 
@@ -366,19 +390,19 @@ export class Acts {
    * it.
    * @returns false where the key is to be tapped, if at all
    */
-  private tap(part: number, action: number, op: Op, moves: Moves, slot: number): boolean {
+  private tap(part: number, action: number, op: Op, moves: InputMode, slot: number): boolean {
     const r = this.register;
-    const isPress = moves === Moves.Press || moves === Moves.Touch;
+    const isPress = moves === InputMode.Press || moves === InputMode.Touch;
     const holds = op === Op.Momentary || (op === Op.Follow && isPress);
     if (!holds && op !== Op.Follow) return false;
     if (this.ground.silent) {
       this.stop(part, Stop.HeldOff);
       return true;
     }
-    const down = holds || r[R.Value] >= 0.5;
+    const down = holds || r[Register.Value] >= 0.5;
     const wasDown = this.slotHolds[slot] > 0;
     if (!holds && down === wasDown) return true;
-    if (moves === Moves.Relative) return false;
+    if (moves === InputMode.Relative) return false;
     if (this.actHeld[action] === slot && down) return true;
     if (down && !wasDown && !this.event(slot, 1)) {
       this.stop(part, this.isOpen(slot) ? Stop.Busy : Stop.HostClosed);
@@ -399,14 +423,14 @@ export class Acts {
   }
 
   private isOpen(slot: number): boolean {
-    return this.ground.outboxes[this.tables.slots[slot * S.Width + S.Link]].open;
+    return this.ground.outboxes[this.tables.slots[slot * SlotColumn.Width + SlotColumn.Link]].open;
   }
 
   /** Tells a host a value of a slot as an event, which is never left out; false where it cannot go. */
   private event(slot: number, value: number): boolean {
     const { slots } = this.tables;
-    const link = slots[slot * S.Width + S.Link];
-    const local = slots[slot * S.Width + S.Local];
+    const link = slots[slot * SlotColumn.Width + SlotColumn.Link];
+    const local = slots[slot * SlotColumn.Width + SlotColumn.Local];
     const box = this.ground.outboxes[link];
     if (!box.open) return false;
     const sender = this.senders[link];
@@ -415,7 +439,7 @@ export class Acts {
   }
 
   /** Works out what a function is to be told, into the register; false where it is told nothing. */
-  private want(part: number, action: number, op: Op, moves: Moves, slot: number): boolean {
+  private want(part: number, action: number, op: Op, moves: InputMode, slot: number): boolean {
     const { actTo, shapers } = this.tables;
     const { value: believed, know } = this.beliefs;
     const r = this.register;
@@ -424,26 +448,26 @@ export class Acts {
     switch (op) {
       case Op.Toggle: {
         const nearHigh = Math.abs(believed[slot] - high) <= Math.abs(believed[slot] - low);
-        r[R.Wanted] = know[slot] !== Know.Unknown && nearHigh ? low : high;
+        r[Register.Wanted] = know[slot] !== Know.Unknown && nearHigh ? low : high;
         return true;
       }
       case Op.SetTo:
-        r[R.Wanted] = actTo[action];
+        r[Register.Wanted] = actTo[action];
         return true;
       case Op.Momentary:
-        r[R.Wanted] = high;
+        r[Register.Wanted] = high;
         return true;
       case Op.Nudge:
-        r[R.Wanted] = r[R.Value];
-        return moves !== Moves.Absolute || part < 0 || this.ticksMoved(action);
+        r[Register.Wanted] = r[Register.Value];
+        return moves !== InputMode.Absolute || part < 0 || this.ticksMoved(action);
       case Op.Step:
         return this.stepOn(part, action, moves, slot);
       default:
-        if (moves === Moves.Relative) return this.turn(part, action, slot);
-        r[R.Wanted] = r[R.Value];
-        shaper.apply(r, R.Wanted);
-        if (r[R.Wanted] === NOTHING) return false;
-        if (moves !== Moves.Absolute || part < 0 || know[slot] === Know.Unknown) return true;
+        if (moves === InputMode.Relative) return this.turn(part, action, slot);
+        r[Register.Wanted] = r[Register.Value];
+        shaper.apply(r, Register.Wanted);
+        if (r[Register.Wanted] === NOTHING) return false;
+        if (moves !== InputMode.Absolute || part < 0 || know[slot] === Know.Unknown) return true;
         return this.takeOver(part, action, slot);
     }
   }
@@ -451,33 +475,33 @@ export class Acts {
   /** What stands at a place turns by the ticks that lie between it and the place before; false where there are none. */
   private ticksMoved(action: number): boolean {
     const r = this.register;
-    if (r[R.Before] < 0) return false;
+    if (r[Register.Before] < 0) return false;
     const step = this.tables.actStep[action];
-    const ticks = Math.round(r[R.Value] / step) - Math.round(r[R.Before] / step);
-    r[R.Wanted] = ticks;
+    const ticks = Math.round(r[Register.Value] / step) - Math.round(r[Register.Before] / step);
+    r[Register.Wanted] = ticks;
     return ticks !== 0;
   }
 
   /** A press, or a tick, goes on by whole steps; at the end it stops, or begins anew. */
-  private stepOn(part: number, action: number, moves: Moves, slot: number): boolean {
+  private stepOn(part: number, action: number, moves: InputMode, slot: number): boolean {
     const { acts, actStep, shapers } = this.tables;
     const { value: believed, know } = this.beliefs;
     if (know[slot] === Know.Unknown) {
       this.stop(part, Stop.StateUnknown);
       return false;
     }
-    const at = action * A.Width;
+    const at = action * ActionColumn.Width;
     const { low, high } = shapers[action];
     const [bottom, top] = low <= high ? [low, high] : [high, low];
     const step = actStep[action];
-    const ticks = moves === Moves.Relative ? this.register[R.Value] : 1;
-    let wanted = believed[slot] + ticks * acts[at + A.By] * step;
+    const ticks = moves === InputMode.Relative ? this.register[Register.Value] : 1;
+    let wanted = believed[slot] + ticks * acts[at + ActionColumn.By] * step;
     const slack = step / 2;
     if (wanted > top + slack || wanted < bottom - slack) {
-      if (acts[at + A.Wrap] === 1) wanted = wanted > top ? bottom : top;
+      if (acts[at + ActionColumn.Wrap] === 1) wanted = wanted > top ? bottom : top;
       else this.ground.clamped++;
     }
-    this.register[R.Wanted] = Math.max(bottom, Math.min(top, wanted));
+    this.register[Register.Wanted] = Math.max(bottom, Math.min(top, wanted));
     return true;
   }
 
@@ -493,17 +517,17 @@ export class Acts {
     const shaper = shapers[action];
     const bottom = Math.min(shaper.low, shaper.high);
     const top = Math.max(shaper.low, shaper.high);
-    const ticks = r[R.Value];
+    const ticks = r[Register.Value];
     let step = shaper.invert === shaper.low <= shaper.high ? -actStep[action] : actStep[action];
     if (acceleration[action] > 1 && part >= 0) {
-      const passed = Math.max(1, this.ground.now - r[R.MovedBefore]);
+      const passed = Math.max(1, this.ground.now - r[Register.MovedBefore]);
       const speed = (Math.abs(ticks) * 1_000_000) / passed;
       const share = (speed - SLOW_TURN) / (FAST_TURN - SLOW_TURN);
       if (share > 0) step *= 1 + (acceleration[action] - 1) * Math.min(1, share);
     }
     const wanted = believed[slot] + ticks * step;
     if (wanted > top || wanted < bottom) this.ground.clamped++;
-    r[R.Wanted] = wanted > top ? top : wanted < bottom ? bottom : wanted;
+    r[Register.Wanted] = wanted > top ? top : wanted < bottom ? bottom : wanted;
     return true;
   }
 
@@ -512,24 +536,24 @@ export class Acts {
     const r = this.register;
     const t = this.takeovers.register;
     const shaper = this.tables.shapers[action];
-    t[T.Position] = r[R.Value];
-    t[T.Wanted] = r[R.Wanted];
-    t[T.Before] = r[R.Before];
-    if (t[T.Before] >= 0) shaper.apply(t, T.Before);
-    t[T.Now] = this.beliefs.value[slot];
-    t[T.Low] = shaper.invert ? shaper.high : shaper.low;
-    t[T.High] = shaper.invert ? shaper.low : shaper.high;
-    t[T.Rest] = this.tables.rest[part];
+    t[TakeoverAt.Position] = r[Register.Value];
+    t[TakeoverAt.Wanted] = r[Register.Wanted];
+    t[TakeoverAt.Before] = r[Register.Before];
+    if (t[TakeoverAt.Before] >= 0) shaper.apply(t, TakeoverAt.Before);
+    t[TakeoverAt.Now] = this.beliefs.value[slot];
+    t[TakeoverAt.Low] = shaper.invert ? shaper.high : shaper.low;
+    t[TakeoverAt.High] = shaper.invert ? shaper.low : shaper.high;
+    t[TakeoverAt.Rest] = this.tables.rest[part];
     const meets = this.takeovers.meet(action, slot);
-    r[R.Wanted] = t[T.Wanted];
-    if (this.ground.log) this.ground.log.gap[part] = t[T.Gap];
+    r[Register.Wanted] = t[TakeoverAt.Wanted];
+    if (this.ground.log) this.ground.log.gap[part] = t[TakeoverAt.Gap];
     if (!meets) this.stop(part, Stop.Pickup);
     return meets;
   }
 
   /** Whether the host has the function now, as far as it has told. */
   private isAvailable(slot: number): boolean {
-    const needs = this.tables.slots[slot * S.Width + S.Needs];
+    const needs = this.tables.slots[slot * SlotColumn.Width + SlotColumn.Needs];
     return (
       needs < 0 || this.beliefs.know[needs] === Know.Unknown || this.beliefs.value[needs] >= 0.5
     );
@@ -537,18 +561,18 @@ export class Acts {
 
   /** The others of an exclusive group let go. */
   private exclude(action: number, slot: number): void {
-    const group = this.tables.acts[action * A.Width + A.Group];
+    const group = this.tables.acts[action * ActionColumn.Width + ActionColumn.Group];
     if (group < 0) return;
-    const wanted = this.register[R.Wanted];
+    const wanted = this.register[Register.Wanted];
     for (const other of this.plan.groups[group]) {
       if (other === slot || this.beliefs.value[other] < 0.5) continue;
       if (this.plan.slots[other].link < 0) this.setOwn(other, false);
       else if (this.beliefs.know[other] !== Know.Unknown && this.isAvailable(other)) {
-        this.register[R.Wanted] = 0;
+        this.register[Register.Wanted] = 0;
         this.send(other);
       }
     }
-    this.register[R.Wanted] = wanted;
+    this.register[Register.Wanted] = wanted;
   }
 
   private playNotes(part: number, action: number): void {
@@ -562,7 +586,7 @@ export class Acts {
       this.stop(part, Stop.HostClosed);
       return;
     }
-    const played = Math.round(this.register[R.Value] * 127);
+    const played = Math.round(this.register[Register.Value] * 127);
     const velocity = said.velocity ?? Math.max(1, Math.min(127, played));
     this.actHeld[action] = HOLDS_NOTES;
     this.ground.willVersion++;
@@ -591,7 +615,7 @@ export class Acts {
         this.sendText(part, action, message);
         return;
       }
-      const share = Math.max(0, Math.min(1, this.register[R.Value]));
+      const share = Math.max(0, Math.min(1, this.register[Register.Value]));
       this.scratch.set(bytes);
       if (value >= 0) this.scratch[value] = Math.round(share * 127);
       const fine = Math.round(share * 16_383);
@@ -629,7 +653,10 @@ export class Acts {
     this.letGoOfRun(run);
     // What is sent on as it came in has an end of its own.
     for (let action = run.first; action < run.first + run.count; action++)
-      if (acts[action * A.Width + A.Op] === Op.Send && acts[action * A.Width + A.By] === 1)
+      if (
+        acts[action * ActionColumn.Width + ActionColumn.Op] === Op.Send &&
+        acts[action * ActionColumn.Width + ActionColumn.By] === 1
+      )
         this.sendMessage(part, action);
   }
 
@@ -647,7 +674,7 @@ export class Acts {
     this.actHeld[action] = HOLDS_NOTHING;
     this.ground.willVersion++;
     const { acts, shapers, slots } = this.tables;
-    const op = acts[action * A.Width + A.Op] as Op;
+    const op = acts[action * ActionColumn.Width + ActionColumn.Op] as Op;
     if (held === HOLDS_NOTES) {
       const { action: said, link } = this.plan.actions[action];
       if (said.do !== 'notes') return;
@@ -657,22 +684,22 @@ export class Acts {
       return;
     }
     if (op === Op.LayerHold) {
-      this.layers.release(acts[action * A.Width + A.By]);
+      this.layers.release(acts[action * ActionColumn.Width + ActionColumn.By]);
       return;
     }
     if (this.slotHolds[held] > 0) this.slotHolds[held]--;
     // Another control still holds the same.
     if (this.slotHolds[held] > 0) return;
-    if (slots[held * S.Width + S.Taps] === 1) {
+    if (slots[held * SlotColumn.Width + SlotColumn.Taps] === 1) {
       this.turnedBack.released(held);
       this.event(held, 0);
       return;
     }
     if (op === Op.FlagHold) this.setOwn(held, false);
     else {
-      this.register[R.Wanted] = shapers[action].low;
+      this.register[Register.Wanted] = shapers[action].low;
       const unknown = this.beliefs.know[held] === Know.Unknown;
-      if (slots[held * S.Width + S.Flips] === 0 || !unknown) this.send(held);
+      if (slots[held * SlotColumn.Width + SlotColumn.ToggleOnly] === 0 || !unknown) this.send(held);
     }
   }
 
@@ -700,12 +727,12 @@ export class Acts {
       this.setOwn(layers[changed].slot, on);
       this.ground.aimAnew();
       const run = on ? layers[changed].enter : layers[changed].leave;
-      const value = this.register[R.Value];
+      const value = this.register[Register.Value];
       for (let action = run.first; action < run.first + run.count; action++) {
-        this.register[R.Value] = 1;
-        this.act(NEVER, action, Moves.Press, true);
+        this.register[Register.Value] = 1;
+        this.act(NEVER, action, InputMode.Press, true);
       }
-      this.register[R.Value] = value;
+      this.register[Register.Value] = value;
     }
   }
 
@@ -724,26 +751,26 @@ export class Acts {
    */
   private send(slot: number): boolean {
     const { slots } = this.tables;
-    const at = slot * S.Width;
-    const link = slots[at + S.Link];
-    const local = slots[at + S.Local];
+    const at = slot * SlotColumn.Width;
+    const link = slots[at + SlotColumn.Link];
+    const local = slots[at + SlotColumn.Local];
     const box = this.ground.outboxes[link];
     if (!box.open) return false;
-    const value = this.register[R.Wanted];
+    const value = this.register[Register.Wanted];
     const sender = this.senders[link];
-    let wire = sender.wireAt(local, this.register, R.Wanted);
+    let wire = sender.wireAt(local, this.register, Register.Wanted);
     const { know, value: believed } = this.beliefs;
-    const flips = slots[at + S.Flips] === 1;
+    const flips = slots[at + SlotColumn.ToggleOnly] === 1;
     if (flips) {
       if (know[slot] !== Know.Unknown && value >= 0.5 === believed[slot] >= 0.5) return true;
       // What it does is for its lamp to tell.
-      if (slots[at + S.Taps] === 1) {
+      if (slots[at + SlotColumn.Taps] === 1) {
         this.turnedBack.pressed(slot, this.ground.clock);
         return this.event(slot, 1) && this.event(slot, 0);
       }
       wire = sender.wire(local, 1);
     }
-    if (slots[at + S.Continuous] !== 0) box.mark(local, 0);
+    if (slots[at + SlotColumn.Continuous] !== 0) box.mark(local, 0);
     else {
       const length = sender.write(local, wire, this.scratch, 0);
       if (!box.pushEvent(this.scratch, 0, length)) return false;
@@ -751,11 +778,12 @@ export class Acts {
     this.beliefs.sentWire[slot] = wire;
     if (this.causes.running !== 0) this.causes.told(slot, this.ground.now);
     // What turns tells by its ring where it stands, and ticks are no place.
-    if (slots[at + S.Nudge] === 1) return true;
+    if (slots[at + SlotColumn.Nudge] === 1) return true;
     // A trigger leaves no state behind; what was turned over blindly is as unknown as before.
-    if (slots[at + S.Reports] === 0 && !(flips && know[slot] !== Know.Unknown)) return true;
+    if (slots[at + SlotColumn.Reports] === 0 && !(flips && know[slot] !== Know.Unknown))
+      return true;
     if (flips && know[slot] === Know.Unknown) return true;
-    this.beliefs.assume(slot, this.register, R.Wanted);
+    this.beliefs.assume(slot, this.register, Register.Wanted);
     this.ground.changed(slot);
     return true;
   }
@@ -763,8 +791,8 @@ export class Acts {
   /** Writes what a host is due of a slot; returns its bytes. */
   renderSlot(slot: number, buffer: Uint8Array, at: number): number {
     const { slots } = this.tables;
-    return this.senders[slots[slot * S.Width + S.Link]].write(
-      slots[slot * S.Width + S.Local],
+    return this.senders[slots[slot * SlotColumn.Width + SlotColumn.Link]].write(
+      slots[slot * SlotColumn.Width + SlotColumn.Local],
       this.beliefs.sentWire[slot],
       buffer,
       at,
@@ -785,14 +813,14 @@ export class Acts {
     const { slots, shapers } = this.tables;
     const bytes: number[] = [];
     this.actHeld.forEach((slot, action) => {
-      if (slot < 0 || slots[slot * S.Width + S.Link] !== link) return;
-      const local = slots[slot * S.Width + S.Local];
+      if (slot < 0 || slots[slot * SlotColumn.Width + SlotColumn.Link] !== link) return;
+      const local = slots[slot * SlotColumn.Width + SlotColumn.Local];
       const length = sender.write(local, sender.wire(local, shapers[action].low), this.scratch, 0);
       bytes.push(...this.scratch.subarray(0, length));
     });
     for (const slot of this.fingers.touched()) {
-      if (slots[slot * S.Width + S.Link] !== link) continue;
-      const local = slots[slot * S.Width + S.Local];
+      if (slots[slot * SlotColumn.Width + SlotColumn.Link] !== link) continue;
+      const local = slots[slot * SlotColumn.Width + SlotColumn.Local];
       const length = sender.write(local, sender.wire(local, 0), this.scratch, 0);
       bytes.push(...this.scratch.subarray(0, length));
     }

@@ -31,7 +31,7 @@ export class BankWindow {
     this.cameFrom = -1;
   }
 
-  /** Moves by some strips; returns whether the window moved. */
+  /** InputMode by some strips; returns whether the window moved. */
   move(by: number): boolean {
     const from = this.start;
     if (this.cameFrom >= 0 && by === -this.cameBy) {

@@ -1,4 +1,4 @@
-import { G } from '../plan/plan.js';
+import { GestureAt } from '../plan/plan.js';
 
 const enum Phase {
   Idle,
@@ -44,7 +44,7 @@ export class Gestures {
     this.phase = new Uint8Array(parts);
     this.due = new Float64Array(parts).fill(Infinity);
     this.pressedAt = new Float64Array(parts);
-    this.settled = new Int32Array(parts * G.Count).fill(NONE);
+    this.settled = new Int32Array(parts * GestureAt.Count).fill(NONE);
     this.running = new Int32Array(parts).fill(NONE);
     this.timed = new Int32Array(parts);
   }
@@ -63,9 +63,9 @@ export class Gestures {
   ): void {
     this.phase[part] = from.phase[fromPart];
     this.pressedAt[part] = from.pressedAt[fromPart];
-    for (let g = 0; g < G.Count; g++) {
-      const was = from.settled[fromPart * G.Count + g];
-      this.settled[part * G.Count + g] = was < 0 ? NONE : bindingOf(was);
+    for (let g = 0; g < GestureAt.Count; g++) {
+      const was = from.settled[fromPart * GestureAt.Count + g];
+      this.settled[part * GestureAt.Count + g] = was < 0 ? NONE : bindingOf(was);
     }
     const ran = from.running[fromPart];
     this.running[part] = ran < 0 ? NONE : bindingOf(ran);
@@ -92,8 +92,8 @@ export class Gestures {
     this.timedCount = kept;
   }
 
-  private begin(part: number, gesture: G): void {
-    const binding = this.settled[part * G.Count + gesture];
+  private begin(part: number, gesture: GestureAt): void {
+    const binding = this.settled[part * GestureAt.Count + gesture];
     this.phase[part] = Phase.Down;
     if (binding < 0) return;
     this.running[part] = binding;
@@ -116,16 +116,16 @@ export class Gestures {
     const t = this.clock[0];
     if (this.phase[part] === Phase.Between) {
       this.waitNoMore(part);
-      this.begin(part, G.Double);
+      this.begin(part, GestureAt.Double);
       return;
     }
     if (this.phase[part] !== Phase.Idle) this.end(part);
     this.waitNoMore(part);
     this.pressedAt[part] = t;
-    const hasLong = this.settled[part * G.Count + G.Long] >= 0;
-    const hasDouble = this.settled[part * G.Count + G.Double] >= 0;
+    const hasLong = this.settled[part * GestureAt.Count + GestureAt.Long] >= 0;
+    const hasDouble = this.settled[part * GestureAt.Count + GestureAt.Double] >= 0;
     if (!hasLong && !hasDouble) {
-      this.begin(part, G.Press);
+      this.begin(part, GestureAt.Press);
       return;
     }
     this.phase[part] = Phase.Open;
@@ -139,11 +139,11 @@ export class Gestures {
     else if (this.phase[part] === Phase.Open) {
       this.waitNoMore(part);
       const due = this.pressedAt[part] + double;
-      if (this.settled[part * G.Count + G.Double] >= 0 && due > t) {
+      if (this.settled[part * GestureAt.Count + GestureAt.Double] >= 0 && due > t) {
         this.phase[part] = Phase.Between;
         this.wait(part, due);
       } else {
-        this.begin(part, G.Press);
+        this.begin(part, GestureAt.Press);
         this.end(part);
       }
     }
@@ -161,9 +161,15 @@ export class Gestures {
       }
       this.waitNoMore(part);
       if (this.phase[part] === Phase.Between) {
-        this.begin(part, G.Press);
+        this.begin(part, GestureAt.Press);
         this.end(part);
-      } else this.begin(part, this.settled[part * G.Count + G.Long] >= 0 ? G.Long : G.Press);
+      } else
+        this.begin(
+          part,
+          this.settled[part * GestureAt.Count + GestureAt.Long] >= 0
+            ? GestureAt.Long
+            : GestureAt.Press,
+        );
     }
   }
 

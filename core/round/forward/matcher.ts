@@ -2,7 +2,14 @@ import { choiceAt } from '@rondo/core/host';
 import type { BankWindow } from './bank.js';
 import { Know, type Beliefs } from '../return/beliefs.js';
 import { FOCUS, type Plan } from '../plan/plan.js';
-import { A, B, C, P, S, type Tables } from '../plan/tables.js';
+import {
+  ActionColumn,
+  BindingColumn,
+  ConditionColumn,
+  PartColumn,
+  SlotColumn,
+  type Tables,
+} from '../plan/tables.js';
 
 /** Why no binding counts. */
 export const enum NoMatch {
@@ -39,7 +46,7 @@ export class Matcher {
     if (strips === FOCUS) return this.focusSlot(base, offset);
     if (offset >= 0 && offset + bank >= strips) return -1;
     const slot = offset < 0 ? base : base + offset + bank;
-    return this.tables.slots[slot * S.Width + S.Exists] === 0 ? -1 : slot;
+    return this.tables.slots[slot * SlotColumn.Width + SlotColumn.Exists] === 0 ? -1 : slot;
   }
 
   /** What has focus, as its place among all that can; −1 where the host has not told. */
@@ -79,11 +86,11 @@ export class Matcher {
 
   private holds(condition: number, bank: number): boolean {
     const { conditions, conditionLow, conditionHigh } = this.tables;
-    const at = condition * C.Width;
+    const at = condition * ConditionColumn.Width;
     const slot = this.slotAt(
-      conditions[at + C.Base],
-      conditions[at + C.Offset],
-      conditions[at + C.Strips],
+      conditions[at + ConditionColumn.Base],
+      conditions[at + ConditionColumn.Offset],
+      conditions[at + ConditionColumn.Strips],
       bank,
     );
     if (slot < 0 || this.beliefs.know[slot] === Know.Unknown) return false;
@@ -94,17 +101,18 @@ export class Matcher {
   /** The binding that a gesture of a part means now, else a {@link NoMatch}. */
   resolve(part: number, gesture: number, bank: number): number {
     const { parts, candidates, bindings } = this.tables;
-    const at = part * P.Width + P.Candidates + gesture;
+    const at = part * PartColumn.Width + PartColumn.Candidates + gesture;
     let why: number = NoMatch.Nothing;
     for (let i = parts[at]; i < parts[at + 1]; i++) {
       const binding = candidates[i];
-      const row = binding * B.Width;
-      if (this.active[bindings[row + B.Layer]] === 0) {
+      const row = binding * BindingColumn.Width;
+      if (this.active[bindings[row + BindingColumn.Layer]] === 0) {
         if (why === NoMatch.Nothing) why = NoMatch.OtherLayer;
         continue;
       }
-      const count = bindings[row + B.WhenCount];
-      if (count === 0 || this.passes(bindings[row + B.WhenFirst], count, bank)) return binding;
+      const count = bindings[row + BindingColumn.WhenCount];
+      if (count === 0 || this.passes(bindings[row + BindingColumn.WhenFirst], count, bank))
+        return binding;
       why = NoMatch.Condition;
     }
     return why;
@@ -113,9 +121,9 @@ export class Matcher {
   /** Whether an action's own conditions hold. */
   allows(action: number, bank: number): boolean {
     const { acts } = this.tables;
-    const at = action * A.Width;
-    const count = acts[at + A.WhenCount];
-    return count === 0 || this.passes(acts[at + A.WhenFirst], count, bank);
+    const at = action * ActionColumn.Width;
+    const count = acts[at + ActionColumn.WhenCount];
+    return count === 0 || this.passes(acts[at + ActionColumn.WhenFirst], count, bank);
   }
 
   /** Works out all conditions anew; true where one of them has changed. */

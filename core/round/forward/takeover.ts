@@ -1,7 +1,7 @@
 import type { Takeover } from '@rondo/core/surface';
 
 /** Places in the register that a takeover reads and writes. */
-export const enum T {
+export const enum TakeoverAt {
   /** In: where the control stands, 0…1. */
   Position,
   /** In: what its shape makes of that. Out: what the host is told. */
@@ -36,7 +36,7 @@ const SAME = 0.5 / 16_383;
  * allocated.
  */
 export class Takeovers {
-  readonly register = new Float64Array(T.Width);
+  readonly register = new Float64Array(TakeoverAt.Width);
   private readonly how: Uint8Array;
   private readonly tolerance: Float64Array;
   /** Slot that was met; −1 where none is. */
@@ -64,7 +64,7 @@ export class Takeovers {
    */
   meet(action: number, slot: number): boolean {
     const r = this.register;
-    r[T.Gap] = 0;
+    r[TakeoverAt.Gap] = 0;
     switch (this.how[action]) {
       case How.Pickup:
         return this.pickUp(action, slot);
@@ -81,16 +81,16 @@ export class Takeovers {
 
   private pickUp(action: number, slot: number): boolean {
     const r = this.register;
-    const wanted = r[T.Wanted];
-    const now = r[T.Now];
+    const wanted = r[TakeoverAt.Wanted];
+    const now = r[TakeoverAt.Now];
     const reach = Math.max(this.tolerance[action], SAME);
-    const before = r[T.Before];
+    const before = r[TakeoverAt.Before];
     const isMet = this.met[action] === slot && Math.abs(now - this.told[action]) <= reach;
     const near = Math.abs(wanted - now) <= reach;
     const passed = before >= 0 && (before - now) * (wanted - now) < 0;
     // What lies beyond an end of the range can only be met there.
-    const top = Math.max(r[T.Low], r[T.High]);
-    const bottom = Math.min(r[T.Low], r[T.High]);
+    const top = Math.max(r[TakeoverAt.Low], r[TakeoverAt.High]);
+    const bottom = Math.min(r[TakeoverAt.Low], r[TakeoverAt.High]);
     const atEnd =
       (now >= top && wanted >= top - SAME) || (now <= bottom && wanted <= bottom + SAME);
     if (isMet || near || passed || atEnd) {
@@ -99,18 +99,18 @@ export class Takeovers {
       return true;
     }
     this.met[action] = NONE;
-    r[T.Gap] = now - wanted;
+    r[TakeoverAt.Gap] = now - wanted;
     return false;
   }
 
   private scale(action: number, slot: number): void {
     const r = this.register;
-    const wanted = r[T.Wanted];
-    const now = r[T.Now];
-    const before = r[T.Before];
+    const wanted = r[TakeoverAt.Wanted];
+    const now = r[TakeoverAt.Now];
+    const before = r[TakeoverAt.Before];
     this.met[action] = slot;
-    const top = Math.max(r[T.Low], r[T.High]);
-    const bottom = Math.min(r[T.Low], r[T.High]);
+    const top = Math.max(r[TakeoverAt.Low], r[TakeoverAt.High]);
+    const bottom = Math.min(r[TakeoverAt.Low], r[TakeoverAt.High]);
     const held = now > top ? top : now < bottom ? bottom : now;
     if (
       wanted >= top ||
@@ -122,37 +122,39 @@ export class Takeovers {
     }
     // The first touch only tells where the control stands.
     if (before < 0) {
-      r[T.Wanted] = now;
-      r[T.Gap] = now - wanted;
+      r[TakeoverAt.Wanted] = now;
+      r[TakeoverAt.Gap] = now - wanted;
       return;
     }
-    if (wanted > before) r[T.Wanted] = held + ((wanted - before) * (top - held)) / (top - before);
+    if (wanted > before)
+      r[TakeoverAt.Wanted] = held + ((wanted - before) * (top - held)) / (top - before);
     else if (wanted < before)
-      r[T.Wanted] = held - ((before - wanted) * (held - bottom)) / (before - bottom);
-    else r[T.Wanted] = held;
-    this.told[action] = r[T.Wanted];
-    r[T.Gap] = r[T.Wanted] - wanted;
+      r[TakeoverAt.Wanted] = held - ((before - wanted) * (held - bottom)) / (before - bottom);
+    else r[TakeoverAt.Wanted] = held;
+    this.told[action] = r[TakeoverAt.Wanted];
+    r[TakeoverAt.Gap] = r[TakeoverAt.Wanted] - wanted;
   }
 
   /** From the function's value at rest to the ends of the range, and back to where it was when let go. */
   private fromRest(action: number, slot: number): void {
     const r = this.register;
-    const rest = r[T.Rest];
-    const position = r[T.Position];
+    const rest = r[TakeoverAt.Rest];
+    const position = r[TakeoverAt.Position];
     const atRest = Math.abs(position - rest) <= Math.max(this.tolerance[action] / 2, SAME);
     const moving = this.met[action] === slot;
     if (!moving) {
-      this.told[action] = r[T.Now];
+      this.told[action] = r[TakeoverAt.Now];
       this.met[action] = slot;
     }
     const base = this.told[action];
     if (atRest) {
       this.met[action] = NONE;
-      r[T.Wanted] = base;
+      r[TakeoverAt.Wanted] = base;
       return;
     }
-    const end = position > rest ? r[T.High] : r[T.Low];
+    const end = position > rest ? r[TakeoverAt.High] : r[TakeoverAt.Low];
     const room = position > rest ? 1 - rest : rest;
-    r[T.Wanted] = room > 0 ? base + (Math.abs(position - rest) / room) * (end - base) : base;
+    r[TakeoverAt.Wanted] =
+      room > 0 ? base + (Math.abs(position - rest) / room) * (end - base) : base;
   }
 }

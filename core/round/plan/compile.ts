@@ -46,9 +46,9 @@ import {
 import { fromHex, readMessage, type Template } from '@rondo/core/wire';
 import {
   FOCUS,
-  G,
+  GestureAt,
   KIND_BITS,
-  Moves,
+  InputMode,
   Shows,
   hostLinkKey,
   partKey,
@@ -96,7 +96,7 @@ interface Place<Part> {
 interface Sending {
   readonly control: Control;
   readonly part: InputPart;
-  readonly moves: Moves;
+  readonly moves: InputMode;
   readonly patterns: readonly Pattern[];
 }
 type Input = Place<InputPart> & Sending;
@@ -111,10 +111,10 @@ const partsOfSurface = new WeakMap<Surface, Parts>();
 function partsOf(surface: Surface): Parts {
   const known = partsOfSurface.get(surface);
   if (known) return known;
-  const movesOf = (control: Control, part: InputPart): Moves => {
-    if (part === 'touch') return Moves.Touch;
-    if (part === 'push') return Moves.Press;
-    return turns(surface, control, part) ? Moves.Relative : Moves.Absolute;
+  const movesOf = (control: Control, part: InputPart): InputMode => {
+    if (part === 'touch') return InputMode.Touch;
+    if (part === 'push') return InputMode.Press;
+    return turns(surface, control, part) ? InputMode.Relative : InputMode.Absolute;
   };
   const parts: Parts = {
     ins: surface.controls.flatMap((control) =>
@@ -388,7 +388,7 @@ class Compiler {
           exists: slot.exists,
           settable: slot.set !== undefined,
           reports: slot.report !== undefined,
-          flips: slot.fn.flips ?? false,
+          toggleOnly: slot.fn.flips ?? false,
           taps: slot.fn.taps ?? false,
           touch:
             slot.fn.touch === undefined ? -1 : (at.get(addressOf(slot.fn.touch, slot.strip)) ?? -1),
@@ -452,7 +452,7 @@ class Compiler {
         exists: true,
         settable: true,
         reports: true,
-        flips: false,
+        toggleOnly: false,
         taps: false,
         touch: -1,
         needs: -1,
@@ -765,7 +765,7 @@ class Compiler {
         id: binding.id,
         layer,
         part,
-        gesture: binding.gesture ? GESTURES.indexOf(binding.gesture) : G.Press,
+        gesture: binding.gesture ? GESTURES.indexOf(binding.gesture) : GestureAt.Press,
         when: when ?? [],
         passOn: binding.passOn ?? false,
         shows: action?.aim ?? null,
@@ -911,7 +911,7 @@ class Compiler {
       id,
       layer,
       part: -1,
-      gesture: G.Press,
+      gesture: GestureAt.Press,
       passOn: false,
       shows: aim,
       shown: -1,

@@ -13,7 +13,7 @@ import {
 } from '@rondo/core/surface';
 
 /** States of a light, as the engine tells them apart: in the order of {@link LIGHT_STATES}. */
-export const enum L {
+export const enum LightState {
   Off,
   On,
   Waiting,
@@ -23,7 +23,7 @@ export const enum L {
 }
 
 /** Motions, in the order of {@link MOTIONS}. */
-export const enum M {
+export const enum LightMotion {
   Steady,
   Blink,
   Pulse,
@@ -38,7 +38,7 @@ const MOST_TOLD = 4_096;
 
 /** A look made ready: what goes over the wire at each step of its brightness, the last one in full. */
 export interface Shine {
-  readonly motion: M;
+  readonly motion: LightMotion;
   readonly wires: Int32Array;
 }
 
@@ -50,14 +50,14 @@ function shineOf(glow: Glow, target: LightTarget): Shine {
   const wires = new Int32Array(PULSE_STEPS + 1);
   // What blinks in the device itself costs one message and no more.
   if (motion === 'blink' && target.kind === 'onOff' && target.blink > 0 && !isDark(glow))
-    return { motion: M.Steady, wires: wires.fill(target.blink) };
+    return { motion: LightMotion.Steady, wires: wires.fill(target.blink) };
   for (let step = 0; step <= PULSE_STEPS; step++)
     wires[step] =
       number !== undefined && step * 2 > PULSE_STEPS
         ? number
         : lightWire(target, colour, (brightness * step) / PULSE_STEPS);
   return {
-    motion: isDark(glow) ? M.Steady : (MOTIONS.indexOf(motion as Motion) as M),
+    motion: isDark(glow) ? LightMotion.Steady : (MOTIONS.indexOf(motion as Motion) as LightMotion),
     wires,
   };
 }
@@ -109,7 +109,7 @@ export class LightRule {
     const last = this.bands.length - 1;
     let band = 0;
     while (band < last && values[at] > this.bandEnds[band]) band++;
-    return this.bands[band] ?? this.states[L.On];
+    return this.bands[band] ?? this.states[LightState.On];
   }
 
   /**

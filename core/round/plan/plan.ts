@@ -60,7 +60,7 @@ export interface Link {
 }
 
 /** How a part tells what the hand does. */
-export const enum Moves {
+export const enum InputMode {
   Absolute,
   Relative,
   Press,
@@ -68,7 +68,7 @@ export const enum Moves {
 }
 
 /** Gestures in the order of a part's candidates. A move counts as a press. */
-export const enum G {
+export const enum GestureAt {
   Press,
   Release,
   Long,
@@ -83,7 +83,7 @@ export interface PartPlan {
   readonly control: Control;
   readonly part: InputPart;
   readonly pattern: Pattern;
-  readonly moves: Moves;
+  readonly moves: InputMode;
   /** Its message says 'pressed' and never 'released', or says both by turns as a self-latching key does. */
   readonly oneShot: boolean;
   readonly latching: boolean;
@@ -152,7 +152,7 @@ export interface BindingPlan extends Run {
   readonly layer: number;
   /** Part that it hangs on; −1 for a host's change. */
   readonly part: number;
-  readonly gesture: G;
+  readonly gesture: GestureAt;
   readonly when: readonly ConditionPlan[];
   readonly passOn: boolean;
   /** What it drives first, to be shown; null where it drives nothing that has a state. */
@@ -214,7 +214,7 @@ export interface SlotPlan {
   readonly settable: boolean;
   readonly reports: boolean;
   /** Its message turns it over, whatever is sent. */
-  readonly flips: boolean;
+  readonly toggleOnly: boolean;
   /** It is a key: pressed and let go, and what it tells is its lamp. */
   readonly taps: boolean;
   /** Slot by which the host is told that a finger lies on what moves this one; −1 where there is none. */

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { scaleLinear, scalePow } from 'd3';
 import type { Shape, Zone } from '@rondo/core/profile';
 import { NOTHING, Shaper } from './shaper.js';
-import { T, Takeovers } from '../forward/takeover.js';
+import { TakeoverAt, Takeovers } from '../forward/takeover.js';
 
 /** A place of a 14-bit control. */
 const share = fc.integer({ min: 0, max: 16_383 }).map((n) => n / 16_383);
@@ -170,18 +170,18 @@ describe('takeover', () => {
     let now = start;
     let last = -1;
     return moves.map((position) => {
-      r[T.Position] = position;
-      r[T.Wanted] = position;
-      r[T.Before] = last;
+      r[TakeoverAt.Position] = position;
+      r[TakeoverAt.Wanted] = position;
+      r[TakeoverAt.Before] = last;
       last = position;
-      r[T.Now] = now;
-      r[T.Low] = 0;
-      r[T.High] = 1;
-      r[T.Rest] = rest;
+      r[TakeoverAt.Now] = now;
+      r[TakeoverAt.Low] = 0;
+      r[TakeoverAt.High] = 1;
+      r[TakeoverAt.Rest] = rest;
       const before = now;
       const met = takeovers.meet(0, 7);
-      if (met) now = r[T.Wanted];
-      return { position, before, now, met, gap: r[T.Gap] };
+      if (met) now = r[TakeoverAt.Wanted];
+      return { position, before, now, met, gap: r[TakeoverAt.Gap] };
     });
   };
   const walk = fc.array(share, { minLength: 1, maxLength: 40 });

@@ -16,7 +16,7 @@ const enum ZoneDoes {
 }
 
 /** Places that the search of an inverse works in; From, Middle and To stand in a row. */
-const enum W {
+const enum Search {
   Wanted,
   Best,
   Distance,
@@ -60,7 +60,7 @@ export class Shaper {
   private readonly zoneLow: Float64Array;
   private readonly zoneHigh: Float64Array;
   private readonly register = new Float64Array(1);
-  private readonly working = new Float64Array(W.Width);
+  private readonly working = new Float64Array(Search.Width);
 
   constructor(readonly shape: Shape) {
     let clamped = 0;
@@ -243,38 +243,38 @@ export class Shaper {
       return;
     }
     const w = this.working;
-    w[W.Wanted] = register[place];
-    w[W.Best] = 0;
-    w[W.Distance] = Infinity;
+    w[Search.Wanted] = register[place];
+    w[Search.Best] = 0;
+    w[Search.Distance] = Infinity;
     for (let piece = 0; piece < PIECES; piece++) {
-      w[W.From] = piece / PIECES;
-      w[W.To] = (piece + 1) / PIECES;
-      const a = this.off(W.From);
-      const b = this.off(W.To);
+      w[Search.From] = piece / PIECES;
+      w[Search.To] = (piece + 1) / PIECES;
+      const a = this.off(Search.From);
+      const b = this.off(Search.To);
       if (a !== a || b !== b) continue;
       const inside = a * b <= 0 && a !== b;
       for (let n = 0; inside && n < HALVINGS; n++) {
-        w[W.Middle] = (w[W.From] + w[W.To]) / 2;
-        if (this.off(W.Middle) * a > 0) w[W.From] = w[W.Middle];
-        else w[W.To] = w[W.Middle];
+        w[Search.Middle] = (w[Search.From] + w[Search.To]) / 2;
+        if (this.off(Search.Middle) * a > 0) w[Search.From] = w[Search.Middle];
+        else w[Search.To] = w[Search.Middle];
       }
-      w[W.Middle] = (w[W.From] + w[W.To]) / 2;
-      for (let at: number = W.From; at <= W.To; at++) {
+      w[Search.Middle] = (w[Search.From] + w[Search.To]) / 2;
+      for (let at: number = Search.From; at <= Search.To; at++) {
         const off = Math.abs(this.off(at));
-        if (!(off < w[W.Distance] - 1e-9)) continue;
-        w[W.Distance] = off;
-        w[W.Best] = w[at];
+        if (!(off < w[Search.Distance] - 1e-9)) continue;
+        w[Search.Distance] = off;
+        w[Search.Best] = w[at];
       }
     }
-    register[place] = w[W.Best];
+    register[place] = w[Search.Best];
   }
 
   /** How far the shape of the number at a working place is from what is wanted; NaN where nothing is told there. */
   private off(at: number): number {
     const w = this.working;
-    w[W.Shaped] = w[at];
-    this.apply(w, W.Shaped);
-    return w[W.Shaped] === NOTHING ? NaN : w[W.Shaped] - w[W.Wanted];
+    w[Search.Shaped] = w[at];
+    this.apply(w, Search.Shaped);
+    return w[Search.Shaped] === NOTHING ? NaN : w[Search.Shaped] - w[Search.Wanted];
   }
 }
 

@@ -1,6 +1,6 @@
 import type { Action } from '@rondo/core/profile';
 import type { Takeover } from '@rondo/core/surface';
-import { FOCUS, G, type Aim, type ConditionPlan, type Plan } from './plan.js';
+import { FOCUS, GestureAt, type Aim, type ConditionPlan, type Plan } from './plan.js';
 import type { Shaper } from './shaper.js';
 
 /** What an action does, as the engine tells them apart. */
@@ -28,8 +28,8 @@ export const enum Op {
 }
 
 // Columns of the flat tables that the hot path reads.
-export const enum P {
-  Moves,
+export const enum PartColumn {
+  Mode,
   Motor,
   Partner,
   Text,
@@ -39,7 +39,7 @@ export const enum P {
   Candidates,
   Width = 12,
 }
-export const enum B {
+export const enum BindingColumn {
   Layer,
   WhenFirst,
   WhenCount,
@@ -60,7 +60,7 @@ export const enum B {
   MeterStrips,
   Width = 18,
 }
-export const enum A {
+export const enum ActionColumn {
   Op,
   Base,
   Offset,
@@ -73,13 +73,13 @@ export const enum A {
   Wrap,
   Width = 12,
 }
-export const enum C {
+export const enum ConditionColumn {
   Base,
   Offset,
   Strips,
   Width = 4,
 }
-export const enum S {
+export const enum SlotColumn {
   Link,
   Local,
   Exists,
@@ -87,13 +87,13 @@ export const enum S {
   Continuous,
   Reports,
   Needs,
-  Flips,
+  ToggleOnly,
   Taps,
   Touch,
   Nudge,
   Width,
 }
-export const enum O {
+export const enum OutputColumn {
   Link,
   Local,
   Shows,
@@ -193,22 +193,23 @@ export class Tables {
     };
 
     const candidates: number[] = [];
-    this.parts = new Int32Array(parts.length * P.Width);
+    this.parts = new Int32Array(parts.length * PartColumn.Width);
     parts.forEach((part, p) => {
       const { moves, motor, partner, text, textSource, link } = part;
-      this.parts.set([moves, motor, partner, text, textSource, link], p * P.Width);
-      for (let gesture = 0; gesture < G.Count; gesture++) {
-        this.parts[p * P.Width + P.Candidates + gesture] = candidates.length;
+      this.parts.set([moves, motor, partner, text, textSource, link], p * PartColumn.Width);
+      for (let gesture = 0; gesture < GestureAt.Count; gesture++) {
+        this.parts[p * PartColumn.Width + PartColumn.Candidates + gesture] = candidates.length;
         candidates.push(...part.candidates[gesture]);
       }
-      this.parts[p * P.Width + P.Candidates + G.Count] = candidates.length;
+      this.parts[p * PartColumn.Width + PartColumn.Candidates + GestureAt.Count] =
+        candidates.length;
     });
     this.candidates = Int32Array.from(candidates);
     this.oneShot = Uint8Array.from(parts, (part) => (part.oneShot ? 1 : 0));
     this.latching = Uint8Array.from(parts, (part) => (part.latching ? 1 : 0));
     this.rest = Float64Array.from(parts, (part) => part.rest);
 
-    this.acts = new Int32Array(actions.length * A.Width);
+    this.acts = new Int32Array(actions.length * ActionColumn.Width);
     this.actTo = new Float64Array(actions.length);
     this.actStep = new Float64Array(actions.length);
     this.acceleration = Float64Array.from(actions, ({ feel }) => feel.acceleration);
@@ -225,7 +226,7 @@ export class Tables {
       const op = broken ? Op.Broken : opOf(action, target?.kind === 'nudge');
       this.acts.set(
         [op, base, offset, strips, by, ...when(plan.when), group, link, wrap],
-        a * A.Width,
+        a * ActionColumn.Width,
       );
       if (action.do !== 'function') return;
       this.actTo[a] = Math.max(0, Math.min(1, action.to ?? 1));
@@ -237,32 +238,32 @@ export class Tables {
           : (action.step ?? (choice || plan.feel.step));
     });
 
-    this.bindings = new Int32Array(bindings.length * B.Width);
+    this.bindings = new Int32Array(bindings.length * BindingColumn.Width);
     this.litFrom = Float64Array.from(bindings, ({ lit }) => lit[0]);
     this.litTo = Float64Array.from(bindings, ({ lit }) => lit[1]);
     bindings.forEach((binding, b) => {
       const { first, count, layer, passOn, shown } = binding;
       let holds = 0;
       for (let a = first; a < first + count; a++)
-        if (HOLDING.has(this.acts[a * A.Width + A.Op] as Op)) holds = 1;
-      const row = b * B.Width;
-      this.bindings[row + B.Layer] = layer;
-      this.bindings[row + B.WhenFirst] = conditions.length;
-      this.bindings[row + B.WhenCount] = binding.when.length;
+        if (HOLDING.has(this.acts[a * ActionColumn.Width + ActionColumn.Op] as Op)) holds = 1;
+      const row = b * BindingColumn.Width;
+      this.bindings[row + BindingColumn.Layer] = layer;
+      this.bindings[row + BindingColumn.WhenFirst] = conditions.length;
+      this.bindings[row + BindingColumn.WhenCount] = binding.when.length;
       conditions.push(...binding.when);
-      this.bindings[row + B.First] = first;
-      this.bindings[row + B.Count] = count;
-      this.bindings[row + B.PassOn] = passOn ? 1 : 0;
-      this.bindings[row + B.Holds] = holds;
-      this.bindings[row + B.Shown] = shown;
-      this.putAim(row + B.Base, binding.shows);
-      this.putAim(row + B.NameBase, binding.showsName);
-      this.putAim(row + B.MeterBase, binding.showsMeter);
+      this.bindings[row + BindingColumn.First] = first;
+      this.bindings[row + BindingColumn.Count] = count;
+      this.bindings[row + BindingColumn.PassOn] = passOn ? 1 : 0;
+      this.bindings[row + BindingColumn.Holds] = holds;
+      this.bindings[row + BindingColumn.Shown] = shown;
+      this.putAim(row + BindingColumn.Base, binding.shows);
+      this.putAim(row + BindingColumn.NameBase, binding.showsName);
+      this.putAim(row + BindingColumn.MeterBase, binding.showsMeter);
     });
 
-    this.slots = new Int32Array(slots.length * S.Width);
+    this.slots = new Int32Array(slots.length * SlotColumn.Width);
     slots.forEach((slot, i) => {
-      const { link, local, exists, settable, reports, needs, flips, taps, touch } = slot;
+      const { link, local, exists, settable, reports, needs, toggleOnly, taps, touch } = slot;
       this.slots.set(
         [
           link,
@@ -272,16 +273,16 @@ export class Tables {
           slot.fn.kind === 'continuous' ? 1 : 0,
           reports ? 1 : 0,
           needs,
-          flips ? 1 : 0,
+          toggleOnly ? 1 : 0,
           taps ? 1 : 0,
           touch,
           slot.fn.kind === 'nudge' ? 1 : 0,
         ],
-        i * S.Width,
+        i * SlotColumn.Width,
       );
     });
 
-    this.outs = new Int32Array(outs.length * O.Width);
+    this.outs = new Int32Array(outs.length * OutputColumn.Width);
     outs.forEach((out, i) => {
       const one = out.sources.at(0);
       const two = out.sources.at(1) ?? one;
@@ -296,7 +297,7 @@ export class Tables {
           two?.part ?? -1,
           PICKS[two?.pick ?? 'own'],
         ],
-        i * O.Width,
+        i * OutputColumn.Width,
       );
     });
 

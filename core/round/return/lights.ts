@@ -1,9 +1,15 @@
 import type { Beat } from './beat.js';
-import { L, M, PULSE_STEPS, type LightRule, type Shine } from '../plan/light-rule.js';
+import {
+  LightState,
+  LightMotion,
+  PULSE_STEPS,
+  type LightRule,
+  type Shine,
+} from '../plan/light-rule.js';
 import type { OutRule } from '../plan/look-book.js';
 import type { ShownHere } from '../plan/plan.js';
 import type { Sight } from './sight.js';
-import { S, type Tables } from '../plan/tables.js';
+import { SlotColumn, type Tables } from '../plan/tables.js';
 
 /** Half of a blink: twice a second on and off (common practice, no source). */
 export const BLINK_HALF = 250_000;
@@ -52,12 +58,13 @@ export class Lights {
   wire(out: number, { rule, slot, binding, shown }: Aimed): number {
     const light = rule.light;
     if (!light) return 0;
-    const dark = light.states[L.Off].wires[0];
+    const dark = light.states[LightState.Off].wires[0];
     if (!rule.feedback || slot < 0 || !this.sight.see(slot, this.value, 0))
       return this.steady(out, dark);
     const { tables } = this;
-    const needs = tables.slots[slot * S.Width + S.Needs];
-    if (needs >= 0 && this.sight.isOff(needs)) return this.shine(out, light.states[L.Unavailable]);
+    const needs = tables.slots[slot * SlotColumn.Width + SlotColumn.Needs];
+    if (needs >= 0 && this.sight.isOff(needs))
+      return this.shine(out, light.states[LightState.Unavailable]);
     if (shown && shown.place >= 0) return this.inRow(out, light, binding, shown, rule.peak);
     const { lamp } = tables.plan.slots[slot].fn;
     if (light.by === 'told' && lamp) {
@@ -67,7 +74,10 @@ export class Lights {
     if (light.by === 'state' || light.by === 'told') return this.byState(out, light, slot, binding);
     if (light.invert) this.value[0] = 1 - this.value[0];
     if (light.by === 'blend') return this.steady(out, light.blendAt(this.value, 0));
-    return this.shine(out, this.value[0] > 0 ? light.bandAt(this.value, 0) : light.states[L.Off]);
+    return this.shine(
+      out,
+      this.value[0] > 0 ? light.bandAt(this.value, 0) : light.states[LightState.Off],
+    );
   }
 
   private byState(out: number, light: LightRule, slot: number, binding: number): number {
@@ -75,15 +85,20 @@ export class Lights {
     const { armed, waits } = tables.plan.slots[slot];
     const value = this.value[0];
     if (waits >= 0 && Math.abs(value - waits) < NEAR)
-      return this.shine(out, light.states[L.Waiting]);
+      return this.shine(out, light.states[LightState.Waiting]);
     const inside = value >= tables.litFrom[binding] && value <= tables.litTo[binding];
     if (inside !== light.invert) {
-      const tells = tables.slots[slot * S.Width + S.Reports] !== 0;
-      return this.shine(out, light.states[sight.isAssumed(slot, tells) ? L.Assumed : L.On]);
+      const tells = tables.slots[slot * SlotColumn.Width + SlotColumn.Reports] !== 0;
+      return this.shine(
+        out,
+        light.states[sight.isAssumed(slot, tells) ? LightState.Assumed : LightState.On],
+      );
     }
     return this.shine(
       out,
-      light.states[armed >= 0 && armed !== slot && sight.isOn(armed) ? L.Armed : L.Off],
+      light.states[
+        armed >= 0 && armed !== slot && sight.isOn(armed) ? LightState.Armed : LightState.Off
+      ],
     );
   }
 
@@ -105,10 +120,13 @@ export class Lights {
     }
     const reached = Math.round(level * count) > place;
     const isPeak = peak > 0 && Math.round(this.peaks[binding] * count) - 1 === place;
-    if (!reached && !isPeak) return this.shine(out, light.states[L.Off]);
+    if (!reached && !isPeak) return this.shine(out, light.states[LightState.Off]);
     value[0] = (place + 0.5) / count;
     if (light.by === 'blend') return this.steady(out, light.blendAt(value, 0));
-    return this.shine(out, light.by === 'bands' ? light.bandAt(value, 0) : light.states[L.On]);
+    return this.shine(
+      out,
+      light.by === 'bands' ? light.bandAt(value, 0) : light.states[LightState.On],
+    );
   }
 
   /** When the peak of a row ends, µs; Infinity where none is held. */
@@ -120,7 +138,7 @@ export class Lights {
   }
 
   private steady(out: number, wire: number): number {
-    this.motion[out] = M.Steady;
+    this.motion[out] = LightMotion.Steady;
     return wire;
   }
 
@@ -128,11 +146,11 @@ export class Lights {
     this.motion[out] = motion;
     const now = this.clock[0];
     switch (motion) {
-      case M.Steady:
+      case LightMotion.Steady:
         return wires[PULSE_STEPS];
-      case M.Blink:
+      case LightMotion.Blink:
         return wires[Math.floor(now / BLINK_HALF) % 2 === 0 ? PULSE_STEPS : 0];
-      case M.Pulse: {
+      case LightMotion.Pulse: {
         const step = Math.floor(now / PULSE_EVERY) % (2 * PULSE_STEPS);
         return wires[step <= PULSE_STEPS ? step : 2 * PULSE_STEPS - step];
       }
@@ -143,7 +161,7 @@ export class Lights {
 
   /** A light has been worked out: where it moves, it is worked out again in time. */
   keep(out: number): void {
-    if (this.motion[out] === M.Steady) return;
+    if (this.motion[out] === LightMotion.Steady) return;
     if (this.isMoving[out] === 0) {
       this.isMoving[out] = 1;
       this.moving[this.movingCount++] = out;
@@ -155,16 +173,16 @@ export class Lights {
   /** When a motion changes next, µs. */
   private nextOf(motion: number): number {
     const now = this.clock[0];
-    if (motion === M.Beat) return now + this.beat.untilChange(this.clock);
-    const every = motion === M.Blink ? BLINK_HALF : PULSE_EVERY;
+    if (motion === LightMotion.Beat) return now + this.beat.untilChange(this.clock);
+    const every = motion === LightMotion.Blink ? BLINK_HALF : PULSE_EVERY;
     return Math.ceil((Math.floor(now / every) + 1) * every);
   }
 
   /** The beat has been told anew: lights that follow it are due. */
   beaten(): void {
     for (let i = 0; i < this.movingCount; i++)
-      if (this.motion[this.moving[i]] === M.Beat) {
-        const due = this.nextOf(M.Beat);
+      if (this.motion[this.moving[i]] === LightMotion.Beat) {
+        const due = this.nextOf(LightMotion.Beat);
         if (due < this.due[0]) this.due[0] = due;
         return;
       }
@@ -176,14 +194,14 @@ export class Lights {
     this.due[0] = Infinity;
     for (let i = 0; i < this.movingCount; i++) {
       const out = this.moving[i];
-      if (this.motion[out] === M.Steady) {
+      if (this.motion[out] === LightMotion.Steady) {
         this.isMoving[out] = 0;
         continue;
       }
       this.moving[kept++] = out;
       const due = this.nextOf(this.motion[out]);
       if (due < this.due[0]) this.due[0] = due;
-      mark(out, this.motion[out] === M.Pulse);
+      mark(out, this.motion[out] === LightMotion.Pulse);
     }
     this.movingCount = kept;
   }

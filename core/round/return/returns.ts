@@ -6,10 +6,17 @@ import { Lights, type Aimed } from './lights.js';
 import { LookBook } from '../plan/look-book.js';
 import type { Matcher } from '../forward/matcher.js';
 import type { Outbox } from './outbox.js';
-import { G, Moves, Shows, type Plan, type ShownHere } from '../plan/plan.js';
+import { GestureAt, InputMode, Shows, type Plan, type ShownHere } from '../plan/plan.js';
 import { NOTHING, shaperOf, type Shaper } from '../plan/shaper.js';
 import { Sight } from './sight.js';
-import { B, O, P, Pick, S, type Tables } from '../plan/tables.js';
+import {
+  BindingColumn,
+  OutputColumn,
+  PartColumn,
+  Pick,
+  SlotColumn,
+  type Tables,
+} from '../plan/tables.js';
 import { Texts } from './texts.js';
 
 /** A surface's own meters fall a step about every 300 ms (common practice, no source). */
@@ -50,7 +57,7 @@ const LONGEST_JOINED = 56;
 const IN_HAND = 500_000;
 
 /** Gestures whose binding a light shows, the likeliest first. */
-const LIT_BY = [G.Press, G.Long, G.Double, G.Release] as const;
+const LIT_BY = [GestureAt.Press, GestureAt.Long, GestureAt.Double, GestureAt.Release] as const;
 
 /** Slots that one output may hang on: what it shows, and what else decides how. */
 const HOOKS = 4;
@@ -222,15 +229,17 @@ export class Returns {
   private partOf(out: number): number {
     const plan = this.stage.plan.outs[out];
     if (plan.lone) return this.lastPart[plan.link];
-    return this.stage.tables.outs[out * O.Width + (this.textPick[out] === 1 ? O.Part2 : O.Part)];
+    return this.stage.tables.outs[
+      out * OutputColumn.Width + (this.textPick[out] === 1 ? OutputColumn.Part2 : OutputColumn.Part)
+    ];
   }
 
   /** The binding of its own control whose state an output shows now; below 0 where there is none. */
   private bindingOf(part: number): number {
     if (part < 0) return NEVER;
     const { matcher, bank, tables } = this.stage;
-    if (tables.parts[part * P.Width + P.Moves] !== Moves.Press)
-      return matcher.resolve(part, G.Press, bank.start);
+    if (tables.parts[part * PartColumn.Width + PartColumn.Mode] !== InputMode.Press)
+      return matcher.resolve(part, GestureAt.Press, bank.start);
     for (const gesture of LIT_BY) {
       const binding = matcher.resolve(part, gesture, bank.start);
       if (binding >= 0) return binding;
@@ -247,9 +256,15 @@ export class Returns {
       // The control's own binding of a higher layer hides it.
       if (binding >= 0 && plan.bindings[binding].layer > layer) return null;
       if (matcher.active[layer] === 0) continue;
-      const row = shown.binding * B.Width;
+      const row = shown.binding * BindingColumn.Width;
       const { bindings } = tables;
-      if (matcher.passes(bindings[row + B.WhenFirst], bindings[row + B.WhenCount], bank.start))
+      if (
+        matcher.passes(
+          bindings[row + BindingColumn.WhenFirst],
+          bindings[row + BindingColumn.WhenCount],
+          bank.start,
+        )
+      )
         return shown;
     }
     return null;
@@ -259,8 +274,12 @@ export class Returns {
     if (binding < 0) return -1;
     const { bindings } = this.stage.tables;
     const at =
-      binding * B.Width +
-      (pick === Pick.Own ? B.Base : pick === Pick.Name ? B.NameBase : B.MeterBase);
+      binding * BindingColumn.Width +
+      (pick === Pick.Own
+        ? BindingColumn.Base
+        : pick === Pick.Name
+          ? BindingColumn.NameBase
+          : BindingColumn.MeterBase);
     const { matcher, bank } = this.stage;
     return matcher.slotAt(bindings[at], bindings[at + 1], bindings[at + 2], bank.start);
   }
@@ -268,18 +287,21 @@ export class Returns {
   private aim(out: number): void {
     const { tables, plan } = this.stage;
     this.stale[out] = 0;
-    const at = out * O.Width;
-    const shows = tables.outs[at + O.Shows] as Shows;
+    const at = out * OutputColumn.Width;
+    const shows = tables.outs[at + OutputColumn.Shows] as Shows;
     const own = this.bindingOf(this.partOf(out));
     const shown = this.showingAt(out, own);
     const binding = shown ? shown.binding : own;
-    const pick = tables.outs[at + (this.textPick[out] === 1 ? O.Pick2 : O.Pick)] as Pick;
+    const pick = tables.outs[
+      at + (this.textPick[out] === 1 ? OutputColumn.Pick2 : OutputColumn.Pick)
+    ] as Pick;
     const meter = shows === Shows.Meter && !shown;
     const slot = this.slotOf(binding, meter ? pick : Pick.Own);
     const rule = this.book.ruleOf(out, binding, this.topLayer());
     this.aimed[out] = { rule, slot, binding, shown };
     this.showing[out] = slot;
-    const action = binding < 0 ? -1 : tables.bindings[binding * B.Width + B.Shown];
+    const action =
+      binding < 0 ? -1 : tables.bindings[binding * BindingColumn.Width + BindingColumn.Shown];
     this.shapers[out] = action < 0 ? shaperOf(undefined) : tables.shapers[action];
     if (shows === Shows.Motor && action >= 0) {
       const { motorWait, motorRate } = plan.actions[action].feel;
@@ -289,12 +311,12 @@ export class Returns {
     if (shows === Shows.Text) this.hangText(out);
     else this.hang(out, 0, slot);
     if (shows === Shows.Light && slot >= 0) {
-      this.hang(out, 1, tables.slots[slot * S.Width + S.Needs]);
+      this.hang(out, 1, tables.slots[slot * SlotColumn.Width + SlotColumn.Needs]);
       this.hang(out, 2, plan.slots[slot].armed);
     } else if (shows === Shows.Ring && slot >= 0) {
       const { ring } = rule;
-      this.stage.senders[tables.outs[at + O.Link]].setRingStyle(
-        tables.outs[at + O.Local],
+      this.stage.senders[tables.outs[at + OutputColumn.Link]].setRingStyle(
+        tables.outs[at + OutputColumn.Local],
         ring !== 'fit' ? ring : plan.slots[slot].law === 'pan' ? 'fromCentre' : 'fromEnd',
       );
     }
@@ -406,15 +428,15 @@ export class Returns {
   /** An output is due. */
   markOut(out: number): void {
     const { tables, outboxes, clock } = this.stage;
-    const at = out * O.Width;
-    const box = outboxes[tables.outs[at + O.Link]];
+    const at = out * OutputColumn.Width;
+    const box = outboxes[tables.outs[at + OutputColumn.Link]];
     if (!box.open) return;
-    const shows = tables.outs[at + O.Shows] as Shows;
+    const shows = tables.outs[at + OutputColumn.Shows] as Shows;
     if (shows === Shows.Text && clock[0] < this.shownAt[out] + TEXT_EVERY) {
       if (this.isWaiting[out] !== 0) return;
       this.dueAt[out] = this.shownAt[out] + TEXT_EVERY;
       this.wait(out);
-    } else box.mark(tables.outs[at + O.Local], this.priorityOf(out, shows));
+    } else box.mark(tables.outs[at + OutputColumn.Local], this.priorityOf(out, shows));
   }
 
   /** What the hand waits for goes before what it does not look at. */
@@ -422,7 +444,11 @@ export class Returns {
     const usual = PRIORITY[shows];
     if (usual === 0 || shows === Shows.Meter) return usual;
     const { tables, movedAt, clock } = this.stage;
-    const part = tables.outs[out * O.Width + (this.textPick[out] === 1 ? O.Part2 : O.Part)];
+    const part =
+      tables.outs[
+        out * OutputColumn.Width +
+          (this.textPick[out] === 1 ? OutputColumn.Part2 : OutputColumn.Part)
+      ];
     return part >= 0 && movedAt[part] > 0 && clock[0] - movedAt[part] < IN_HAND ? 0 : usual;
   }
 
@@ -494,9 +520,9 @@ export class Returns {
 
   private markLast(out: number): void {
     const { tables, outboxes } = this.stage;
-    const at = out * O.Width;
-    const box = outboxes[tables.outs[at + O.Link]];
-    if (box.open) box.mark(tables.outs[at + O.Local], LAST_PRIORITY);
+    const at = out * OutputColumn.Width;
+    const box = outboxes[tables.outs[at + OutputColumn.Link]];
+    if (box.open) box.mark(tables.outs[at + OutputColumn.Local], LAST_PRIORITY);
   }
 
   /** The beat has been told anew. */
@@ -510,8 +536,12 @@ export class Returns {
     const count = this.showing.length;
     for (let n = 0; n < count; n++) {
       const out = (this.refreshed[link] + n) % count;
-      const at = out * O.Width;
-      if (outs[at + O.Link] !== link || (outs[at + O.Shows] as Shows) === Shows.Meter) continue;
+      const at = out * OutputColumn.Width;
+      if (
+        outs[at + OutputColumn.Link] !== link ||
+        (outs[at + OutputColumn.Shows] as Shows) === Shows.Meter
+      )
+        continue;
       if (this.shown[out] < 0) continue;
       this.refreshed[link] = out + 1;
       this.shown[out] = NOTHING_SHOWN;
@@ -543,8 +573,8 @@ export class Returns {
     const { outs } = this.stage.tables;
     for (let out = 0; out < this.showing.length; out++)
       if (
-        outs[out * O.Width + O.Link] === link &&
-        (outs[out * O.Width + O.Shows] as Shows) === Shows.Motor
+        outs[out * OutputColumn.Width + OutputColumn.Link] === link &&
+        (outs[out * OutputColumn.Width + OutputColumn.Shows] as Shows) === Shows.Motor
       )
         this.markOut(out);
   }
@@ -552,22 +582,22 @@ export class Returns {
   /** Whether a hand is on the motor of a part, as far as can be told: without touch sense it stays there for a while. */
   isInHand(part: number): boolean {
     const { tables, hand, down, movedAt, clock } = this.stage;
-    const touch = tables.parts[part * P.Width + P.Partner];
+    const touch = tables.parts[part * PartColumn.Width + PartColumn.Partner];
     if (touch >= 0) return down[touch] !== 0;
-    const out = tables.parts[part * P.Width + P.Motor];
+    const out = tables.parts[part * PartColumn.Width + PartColumn.Motor];
     return hand[part] >= 0 && clock[0] < movedAt[part] + this.waits[out];
   }
 
   /** Where a motor should be, as it goes over the wire; {@link NEVER} where it is let alone. */
   private wantedPlace(out: number): number {
     const { tables, senders, hand, down } = this.stage;
-    const at = out * O.Width;
-    const link = tables.outs[at + O.Link];
+    const at = out * OutputColumn.Width;
+    const link = tables.outs[at + OutputColumn.Link];
     const sender = senders[link];
-    const local = tables.outs[at + O.Local];
+    const local = tables.outs[at + OutputColumn.Local];
     const slot = this.showing[out];
-    const mover = tables.outs[at + O.Mover];
-    const touch = mover >= 0 ? tables.parts[mover * P.Width + P.Partner] : -1;
+    const mover = tables.outs[at + OutputColumn.Mover];
+    const touch = mover >= 0 ? tables.parts[mover * PartColumn.Width + PartColumn.Partner] : -1;
     const moved = mover >= 0 && hand[mover] >= 0;
     if (touch >= 0 && down[touch] !== 0) return moved ? sender.wireAt(local, hand, mover) : NEVER;
     const test = this.motorTests[link];
@@ -603,18 +633,22 @@ export class Returns {
   private triedPlace(out: number, test: MotorTest): number {
     if (test === 'stop') return NEVER;
     const { tables, senders, clock } = this.stage;
-    const at = out * O.Width;
+    const at = out * OutputColumn.Width;
     const turn = (clock[0] % SWEEP) / SWEEP;
     this.scratch[0] = test === 'park' ? 0 : turn < 0.5 ? turn * 2 : 2 - turn * 2;
-    return senders[tables.outs[at + O.Link]].wireAt(tables.outs[at + O.Local], this.scratch, 0);
+    return senders[tables.outs[at + OutputColumn.Link]].wireAt(
+      tables.outs[at + OutputColumn.Local],
+      this.scratch,
+      0,
+    );
   }
 
   /** What an output should show now, as it goes over the wire; {@link NEVER} where nothing is to be sent. */
   private wantedWire(out: number): number {
     if (this.tried[out] >= 0) return this.tried[out];
     const { tables, senders, clock } = this.stage;
-    const at = out * O.Width;
-    const shows = tables.outs[at + O.Shows] as Shows;
+    const at = out * OutputColumn.Width;
+    const shows = tables.outs[at + OutputColumn.Shows] as Shows;
     if (shows === Shows.Motor) return this.wantedPlace(out);
     const aimed = this.aimed[out];
     if (shows === Shows.Light) {
@@ -628,8 +662,8 @@ export class Returns {
       if (aimed.shown !== null && aimed.rule.peak > 0) this.waitForPeak(out, aimed);
       return wire;
     }
-    const sender = senders[tables.outs[at + O.Link]];
-    const local = tables.outs[at + O.Local];
+    const sender = senders[tables.outs[at + OutputColumn.Link]];
+    const local = tables.outs[at + OutputColumn.Local];
     const slot = this.showing[out];
     const seen = aimed.rule.feedback && slot >= 0 && this.sight.see(slot, this.scratch, 0);
     if (shows === Shows.Ring) {
@@ -654,10 +688,10 @@ export class Returns {
   /** Writes what an output is due at `buffer[bufferAt…]`; returns its bytes, 0 where nothing needs to be sent. */
   render(out: number, buffer: Uint8Array, bufferAt: number): number {
     const { tables, senders, clock, hand } = this.stage;
-    const at = out * O.Width;
-    const shows = tables.outs[at + O.Shows] as Shows;
-    const sender = senders[tables.outs[at + O.Link]];
-    const local = tables.outs[at + O.Local];
+    const at = out * OutputColumn.Width;
+    const shows = tables.outs[at + OutputColumn.Shows] as Shows;
+    const sender = senders[tables.outs[at + OutputColumn.Link]];
+    const local = tables.outs[at + OutputColumn.Local];
     if (shows === Shows.Text) return this.renderText(out, buffer, bufferAt);
     let wire = this.wantedWire(out);
     if (wire === NEVER) return 0;
@@ -682,8 +716,8 @@ export class Returns {
     this.shown[out] = wire;
     this.shownAt[out] = clock[0];
     if (shows === Shows.Motor) {
-      this.motorAt[tables.outs[at + O.Link]] = clock[0];
-      const mover = tables.outs[at + O.Mover];
+      this.motorAt[tables.outs[at + OutputColumn.Link]] = clock[0];
+      const mover = tables.outs[at + OutputColumn.Mover];
       if (mover >= 0 && hand[mover] >= 0 && sender.wireAt(local, hand, mover) !== wire)
         hand[mover] = NEVER;
     }
@@ -732,9 +766,9 @@ export class Returns {
   /** The text that a field is due; null where it shows it. */
   private dueText(out: number): string | null {
     const { tables, senders } = this.stage;
-    const at = out * O.Width;
-    const sender = senders[tables.outs[at + O.Link]];
-    const local = tables.outs[at + O.Local];
+    const at = out * OutputColumn.Width;
+    const sender = senders[tables.outs[at + OutputColumn.Link]];
+    const local = tables.outs[at + OutputColumn.Local];
     const text = sender.fit(local, this.wantedText(out, sender.roomOf(local)));
     return this.shown[out] >= 0 && text === this.shownText[out] ? null : text;
   }
@@ -754,7 +788,7 @@ export class Returns {
   private renderText(out: number, buffer: Uint8Array, bufferAt: number): number {
     const { tables, senders, outboxes, clock } = this.stage;
     const now = clock[0];
-    const link = tables.outs[out * O.Width + O.Link];
+    const link = tables.outs[out * OutputColumn.Width + OutputColumn.Link];
     const sender = senders[link];
     let text = this.dueText(out);
     if (text === null) {
@@ -780,7 +814,7 @@ export class Returns {
         fields.push(at);
       }
     }
-    const local = tables.outs[first * O.Width + O.Local];
+    const local = tables.outs[first * OutputColumn.Width + OutputColumn.Local];
     const before = this.shown[first] >= 0 ? this.shownText[first] : '';
     const length = sender.writeText(local, text, buffer, bufferAt, before);
     if (live && length > SHORT_SYSEX && buffer[bufferAt] === SYSEX_START) {
@@ -818,7 +852,7 @@ export class Returns {
   repaint(link: number): void {
     const { outs } = this.stage.tables;
     for (let out = 0; out < this.showing.length; out++) {
-      if (outs[out * O.Width + O.Link] !== link) continue;
+      if (outs[out * OutputColumn.Width + OutputColumn.Link] !== link) continue;
       this.shown[out] = NOTHING_SHOWN;
       this.shownAt[out] = LONG_AGO;
       this.overload[out] = 0;

@@ -18,7 +18,7 @@ import { Popover } from 'primeng/popover';
 import type { ControlRef } from '@rondo/core/profile';
 import { EngineService } from '../engine/engine.service';
 import { Head, PartField, SlotField, type Frame } from '../engine/frame';
-import { Moves } from '@rondo/core/round';
+import { InputMode } from '@rondo/core/round';
 import { topOf } from '@rondo/core/surface';
 import { documentActions, selectionActions } from '../state/actions';
 import { profileFeature } from '../state/document';
@@ -305,9 +305,9 @@ export class Bind {
     if (what === 'touch') return;
     const raw = frame.part(part, PartField.Raw);
     const value =
-      moves === Moves.Absolute
+      moves === InputMode.Absolute
         ? `${Math.round(raw * topOf(pattern))} of ${topOf(pattern)}`
-        : moves === Moves.Relative
+        : moves === InputMode.Relative
           ? `${raw > 0 ? '+' : '−'}${Math.abs(raw)}`
           : raw > 0
             ? 'down'

@@ -2,7 +2,7 @@ import { valueText as hostText } from '@rondo/core/host';
 import type { Action, Binding, ControlRef, Gesture, Profile } from '@rondo/core/profile';
 import {
   LookBook,
-  Moves,
+  InputMode,
   STOP_STATION,
   Shows,
   Stop,
@@ -236,7 +236,7 @@ export function roundView(
   return {
     control: part.control.label,
     part: PART_NAMES[selected.part],
-    value: part.moves === Moves.Absolute ? frame.part(index, PartField.Position) : null,
+    value: part.moves === InputMode.Absolute ? frame.part(index, PartField.Position) : null,
     valueText: heard
       ? valueText(part.pattern, selected.part === 'push' || selected.part === 'touch', raw)
       : 'not touched yet',

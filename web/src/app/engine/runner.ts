@@ -1,5 +1,5 @@
 import type { Profile } from '@rondo/core/profile';
-import { Moves, compile } from '@rondo/core/round';
+import { InputMode, compile } from '@rondo/core/round';
 import { World } from '@rondo/core/standin';
 import { Frame, Head, OutField, PartField, SlotField, frameLength } from './frame';
 import { libraryWith, type Own } from './library';
@@ -272,8 +272,8 @@ export class Runner {
       const desk = world.desks.get(plan.links[part.link].key);
       const { id } = part.control;
       let position: number = engine.down[p];
-      if (part.moves === Moves.Relative) position = desk?.turned(id) ?? 0;
-      else if (part.moves === Moves.Absolute) {
+      if (part.moves === InputMode.Relative) position = desk?.turned(id) ?? 0;
+      else if (part.moves === InputMode.Absolute) {
         const byHand = world.isReal(part.link) && engine.hand[p] >= 0;
         position = byHand ? engine.hand[p] : (desk?.position(id) ?? 0);
       }
