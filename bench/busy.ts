@@ -94,7 +94,7 @@ export async function busy(): Promise<void> {
       toStudio.push(bytes, from, to);
     }
   });
-  engine.log = new RoundLog(plan.parts.length);
+  engine.log = RoundLog.for(plan);
   const studio = new Studio((bytes, from, to) => toEngine.push(bytes, from, to));
   studio.set(studio.slotOf('select/12'), 1, 0);
   plan.links.forEach((_, link) => {

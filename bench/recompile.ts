@@ -12,7 +12,7 @@ export function recompile(): void {
   const { profile, library } = manyBindings(BINDINGS);
   const plan = compile(profile, library);
   const engine = new Engine(plan, () => undefined);
-  engine.log = new RoundLog(plan.parts.length);
+  engine.log = RoundLog.for(plan);
   plan.links.forEach((_, link) => {
     engine.setInputOpen(link, true, 0);
     engine.setOutputOpen(link, true, 0);
@@ -33,7 +33,7 @@ export function recompile(): void {
     const compiled = timed(() => {
       next = compile(document, library);
     });
-    times.push({ compile: compiled, swap: timed(() => engine.load(next)) });
+    times.push({ compile: compiled, swap: timed(() => engine.load(next, 2_000 + n)) });
   }
   const total = times.map(({ compile: c, swap }) => (c + swap) * 1_000).sort((a, b) => a - b);
   const kept = told > 0 && engine.beliefs.value[slot] === told;

@@ -31,7 +31,7 @@ export function wholeRound(): void {
           motorSum += bytes[at + 1] | (bytes[at + 2] << 7);
         }
   });
-  engine.log = new RoundLog(plan.parts.length);
+  engine.log = RoundLog.for(plan);
   let reports = 0;
   const studio = new Studio((bytes, from, to) => {
     reports++;

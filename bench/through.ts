@@ -86,7 +86,7 @@ export function through(): void {
       at = next;
     }
   });
-  engine.log = new RoundLog(plan.parts.length);
+  engine.log = RoundLog.for(plan);
   for (const link of [0, program]) {
     engine.setInputOpen(link, true, t);
     engine.setOutputOpen(link, true, t);

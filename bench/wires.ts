@@ -1,7 +1,7 @@
 import { HOST_MODELS, STUDIO, type HostModel } from '@rondo/core/host';
 import { neapRink, nineFerriesMix, type Profile } from '@rondo/core/profile';
 import { Engine, Shows, compile, type Plan } from '@rondo/core/round';
-import { Cable, Wire, standInFor } from '@rondo/core/standin';
+import { Cable, Wire, simulationOf } from '@rondo/core/standin';
 import { COBBLE_64, HARROW_8, STOCK_SURFACES, type Surface } from '@rondo/core/surface';
 import { table } from './report.js';
 
@@ -24,7 +24,7 @@ function fewestBytes(plan: Plan, link: number, running: boolean): number {
   plan.outs.forEach((out) => {
     // A meter that stands at nothing says nothing.
     if (out.link !== link || out.shows === Shows.Meter) return;
-    const { sender } = plan.links[link];
+    const [sender] = plan.links[link].senders;
     const pattern = out.control.takes[out.part];
     if (out.shows === Shows.Text && pattern?.type === 'text') {
       // F0, header, offset and F7 once a line of 56 characters; the characters themselves.
@@ -66,7 +66,7 @@ function repaint(profile: Profile, model: string, surface: Surface, running: boo
     bytesOut += end - from;
     wire.push(bytes, from, end, t);
   });
-  const simulated = standInFor(plan.links[host].host as HostModel, (_, bytes, from, to) =>
+  const simulated = simulationOf(plan.links[host].host as HostModel, (_, bytes, from, to) =>
     toEngine.push(bytes, from, to),
   );
   engine.setInputOpen(host, true, 0);
@@ -119,7 +119,7 @@ function moving(faders: number) {
   const engine = new Engine(plan, (to, bytes, from, end, t) => {
     if (to === link) wire.push(bytes, from, end, t);
   });
-  const studio = standInFor(STUDIO, (_, bytes, from, to) => toEngine.push(bytes, from, to));
+  const studio = simulationOf(STUDIO, (_, bytes, from, to) => toEngine.push(bytes, from, to));
   const arrive = (bytes: Uint8Array, from: number, to: number, t: number) => {
     for (let at = from; at + 2 < to; at++) {
       if ((bytes[at] & 0xf0) !== 0xe0) continue;

@@ -1,15 +1,17 @@
 /** The round: compile a profile, run it, tell how it went. */
 export * from './forward/bank.js';
 export * from './return/beliefs.js';
-export * from './plan/compile.js';
+export { compile, compileInSlices } from './plan/compile.js';
+export { mismatchOf, type Mismatch } from './plan/can-work.js';
 export * from './engine.js';
 export { setsAState } from './plan/entering.js';
 export { LookBook, usualReturns } from './plan/look-book.js';
 export { FINGER_LASTS } from './forward/fingers.js';
+export { LONGEST_SYSEX } from './forward/link-input.js';
 export type { Notice, NoticeKind } from './cables/notices.js';
 export * from './return/outbox.js';
 export * from './plan/plan.js';
-export type { MotorTest } from './return/returns.js';
+export type { MotorTest } from './return/motors.js';
+export { REFRESH_EVERY } from './return/refresh.js';
 export * from './plan/shaper.js';
-export * from './forward/takeover.js';
 export * from './trace.js';

@@ -1,3 +1,18 @@
+import { SYSEX } from '@rondo/core/wire';
+import { Register, type ActionContext } from './context.js';
+import {
+  bytes,
+  carryAll,
+  makeAll,
+  reals,
+  wholes,
+  type Made,
+  type Moves,
+  type Sizes,
+} from './live/columns.js';
+import { sizesOf } from './live/moves.js';
+import type { Plan } from './plan/plan.js';
+
 /** Stations of the round, in its order: four forward, three on the way back. */
 export const STATIONS = [
   'control',
@@ -44,14 +59,33 @@ export const STOP_STATION: Readonly<Record<Stop, Station | null>> = {
   [Stop.Pickup]: 'shape',
 };
 
+/** What is recorded, by what it belongs to; edits carry it as they carry all live state. */
+const RECORDED = {
+  packed: wholes('part'),
+  at: reals('part', { fill: -1 }),
+  value: reals('part'),
+  stop: bytes('part'),
+  slot: wholes('part', { fill: -1, refers: 'slot' }),
+  shaped: reals('part'),
+  binding: wholes('part', { fill: -1, refers: 'binding' }),
+  gap: reals('part'),
+  inHand: wholes('one', { fill: -1, refers: 'part' }),
+  inHandAt: reals('one', { fill: -1 }),
+  strayLink: wholes('one', { fill: -1, refers: 'link' }),
+  strayPacked: wholes('one'),
+  strayAt: reals('one', { fill: -1 }),
+};
+
 /**
  * The last way through the round of every part. Plugged into the engine it is told each step on the same code path
  * that the messages take; it keeps the newest of each and allocates nothing.
  */
 export class RoundLog {
+  /** The newest message of each part, packed, and when it came, µs. */
   readonly packed: Int32Array;
   readonly at: Float64Array;
   readonly value: Float64Array;
+  /** {@link Stop} of each. */
   readonly stop: Uint8Array;
   /** Slot that the part's last message reached; −1 where it reached none. */
   readonly slot: Int32Array;
@@ -60,48 +94,71 @@ export class RoundLog {
   readonly binding: Int32Array;
   /** How far the function is from the control, of its range; above 0 it is higher. 0 where they have met. */
   readonly gap: Float64Array;
-  /** Newest message that matched no control: link, message, time. */
-  strayLink = -1;
-  strayPacked = 0;
-  strayAt = -1;
-  /** Part touched last and when. */
-  inHand = -1;
-  inHandAt = -1;
 
-  constructor(parts: number) {
-    this.packed = new Int32Array(parts);
-    this.at = new Float64Array(parts).fill(-1);
-    this.value = new Float64Array(parts);
-    this.stop = new Uint8Array(parts);
-    this.slot = new Int32Array(parts).fill(-1);
-    this.shaped = new Float64Array(parts);
-    this.binding = new Int32Array(parts).fill(-1);
-    this.gap = new Float64Array(parts);
+  private constructor(private readonly recorded: Made<typeof RECORDED>) {
+    this.packed = recorded.packed;
+    this.at = recorded.at;
+    this.value = recorded.value;
+    this.stop = recorded.stop;
+    this.slot = recorded.slot;
+    this.shaped = recorded.shaped;
+    this.binding = recorded.binding;
+    this.gap = recorded.gap;
+  }
+
+  /** A recorder for a plan, with nothing recorded. */
+  static for(plan: Plan): RoundLog {
+    return new RoundLog(makeAll(RECORDED, sizesOf(plan)) as Made<typeof RECORDED>);
+  }
+
+  /** The same under another plan. */
+  under(sizes: Sizes, moves: Moves): RoundLog {
+    const recorded = makeAll(RECORDED, sizes) as Made<typeof RECORDED>;
+    carryAll(RECORDED, this.recorded, recorded, moves);
+    return new RoundLog(recorded);
+  }
+
+  /** Part touched last; −1 for none. */
+  get inHand(): number {
+    return this.recorded.inHand[0];
+  }
+
+  /** When that was, µs; −1 for never. */
+  get inHandAt(): number {
+    return this.recorded.inHandAt[0];
+  }
+
+  /** Link of the newest message that matched no control; −1 for none. */
+  get strayLink(): number {
+    return this.recorded.strayLink[0];
+  }
+
+  get strayPacked(): number {
+    return this.recorded.strayPacked[0];
+  }
+
+  /** When it came, µs; −1 for never. */
+  get strayAt(): number {
+    return this.recorded.strayAt[0];
   }
 
   stray(link: number, packed: number, t: number): void {
-    this.strayLink = link;
-    this.strayPacked = packed;
-    this.strayAt = t;
+    this.recorded.strayLink[0] = link;
+    this.recorded.strayPacked[0] = packed;
+    this.recorded.strayAt[0] = t;
   }
 
   /**
-   * @param register has the value that came in at its first place
+   * A hand has done something to a part.
    * @param clock has the time at its first place, µs
    * @param release true for the end of a press: what became of the press stays
    */
-  hand(
-    part: number,
-    packed: number,
-    register: Float64Array,
-    clock: Float64Array,
-    release: boolean,
-  ): void {
-    this.packed[part] = packed;
+  hand(part: number, context: ActionContext, clock: Float64Array, release: boolean): void {
+    this.packed[part] = context.sysex ? SYSEX : context.packed;
     this.at[part] = clock[0];
-    this.value[part] = register[0];
-    this.inHand = part;
-    this.inHandAt = clock[0];
+    this.value[part] = context.register[Register.Value];
+    this.recorded.inHand[0] = part;
+    this.recorded.inHandAt[0] = clock[0];
     if (release) return;
     this.stop[part] = Stop.None;
     this.slot[part] = -1;

@@ -225,7 +225,9 @@ class Room {
   }
   isOn(layer: string): boolean {
     const { engine } = this.world;
-    return engine.matcher.active[engine.plan.layers.findIndex(({ id }) => id === layer)] === 1;
+    return (
+      engine.round.matcher.active[engine.plan.layers.findIndex(({ id }) => id === layer)] === 1
+    );
   }
   flag(id: string): boolean | undefined {
     return this.world.engine.session().flags[id];
@@ -551,7 +553,7 @@ describe('actions', () => {
       profileOf([{ on: 'key', actions: { ...notes, notes: [...notes.notes] } }]),
     ).down('key');
     expect(room.sent.join()).toBe('host:studio 913c63914063');
-    expect([...room.world.engine.will(1)]).toEqual([0x91, 60, 0, 0x91, 64, 0]);
+    expect([...room.world.engine.releaseBytes(1)]).toEqual([0x91, 60, 0, 0x91, 64, 0]);
     room.up('key');
     expect(room.sent.at(-1)).toBe('host:studio 913c00914000');
   });
@@ -700,7 +702,7 @@ describe('layers', () => {
           [],
         );
         const latched = room.isOn('up') ? 1 : 0;
-        expect([...room.world.engine.will(1)].length).toBe(0);
+        expect([...room.world.engine.releaseBytes(1)].length).toBe(0);
         // Only the key that latches in hardware may still hold its layer.
         if (panics) expect(latched).toBe(0);
       }),

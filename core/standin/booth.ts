@@ -1,3 +1,4 @@
+import { PLAIN_HABITS, type Habits } from './codec/habits.js';
 import {
   BOOTH,
   DECKS,
@@ -101,8 +102,11 @@ export class Booth extends SimulatedHost {
   private readonly slotsOf = new Map<string, number>();
 
   /** @param emit receives what it reports */
-  constructor(emit: (bytes: Uint8Array, from: number, to: number) => void) {
-    super(BOOTH, emit);
+  constructor(
+    emit: (bytes: Uint8Array, from: number, to: number) => void,
+    habits: Habits = PLAIN_HABITS,
+  ) {
+    super(BOOTH, emit, habits);
     for (const { id } of BOOTH.functions) this.slotsOf.set(id, this.at(id));
     this.slots.forEach(({ fn }, slot) => (this.values[slot] = grid(fn.rest)));
     this.decks = Array.from({ length: DECKS }, () => ({
@@ -364,7 +368,7 @@ export class Booth extends SimulatedHost {
   }
 
   override advance(micros: number, t: number): void {
-    this.now = t;
+    super.advance(micros, t);
     const paced = this.decks.findIndex((state, deck) => state.record && this.isPlaying(deck));
     const before = paced < 0 ? 0 : this.decks[paced].beat;
     for (let deck = 0; deck < DECKS; deck++) this.turn(deck, micros);

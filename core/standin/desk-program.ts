@@ -8,7 +8,7 @@ import {
   type DeskUnit,
   type MessageSink,
 } from '@rondo/core/wire';
-import type { EmitUnit, StandInHost } from './host.js';
+import type { EmitUnit, SimulatedProgram } from './host.js';
 
 const CELL = 7;
 const LOWER = 56;
@@ -75,7 +75,7 @@ class UnitEar implements MessageSink {
  * however many units stand before it, eight channels each. It speaks by the protocol's own messages and shares nothing
  * with the engine that reads them.
  */
-export class DeskProgram implements StandInHost {
+export class DeskProgram implements SimulatedProgram {
   readonly values = null;
   readonly channels: Channel[] = STUDIO.strips.map(({ name }, i) => ({
     name,

@@ -1,16 +1,5 @@
+import { decodeDesk, encodeDesk, fromHex, type DeskMessage } from '@rondo/core/wire';
 import {
-  StreamParser,
-  decodeDesk,
-  encodeDesk,
-  fromHex,
-  type DeskMessage,
-  type MessageSink,
-} from '@rondo/core/wire';
-import {
-  MAX_VALUE_BYTES,
-  NO_AUX,
-  Receiver,
-  Sender,
   inputsOf,
   outputsOf,
   pagesOf,
@@ -23,6 +12,13 @@ import {
   type OutputPart,
   type Surface,
 } from '@rondo/core/surface';
+import { Ear, type Hearer } from './codec/ear.js';
+import { PLAIN_HABITS, onSteps, type Habits } from './codec/habits.js';
+import { Mouth } from './codec/mouth.js';
+import { Speaker } from './codec/speaker.js';
+
+/** Longest message that it says at once, in bytes. */
+const LONGEST = 512;
 
 /** Time a motor takes from end to end, µs. */
 export const TRAVEL = 300_000;
@@ -50,7 +46,7 @@ interface FaderState {
  * A simulated surface made from its description. It knows nothing of Rondo but the bytes on its cable: it reports
  * what a hand does, and moves, lights and writes what it is told.
  */
-export class Desk implements MessageSink {
+export class Desk implements Hearer {
   /** Light, ring and meter values by output; rings −1 when dark. */
   readonly outputs: Float64Array;
   /** Display text by output. */
@@ -66,16 +62,16 @@ export class Desk implements MessageSink {
 
   private readonly inputs: readonly { control: Control; part: InputPart }[];
   private readonly inputIndex = new Map<string, number>();
-  private readonly senders: readonly Sender[];
-  private readonly receivers: readonly Receiver[];
-  private readonly parser: StreamParser;
+  private readonly speakers: readonly Speaker[];
+  private readonly ears: readonly Ear[];
+  private readonly mouth: Mouth;
   /** Everything with a position: faders, knobs, wheels, switches, expression pedals, touch strips. */
   private readonly faders = new Map<string, FaderState>();
   private readonly faderOfMotor: (FaderState | undefined)[];
   private readonly ticks = new Map<string, number>();
   /** Self-latching keys that are on. */
   private readonly latched = new Set<string>();
-  private readonly scratch = new Uint8Array(MAX_VALUE_BYTES);
+  private readonly scratch = new Uint8Array(LONGEST);
   private readonly meterAt: Float64Array;
   private page = 0;
   private now = 0;
@@ -84,12 +80,15 @@ export class Desk implements MessageSink {
    * @param surface what it is
    * @param emit receives what it sends
    * @param serial seven bytes by which it says who it is, where it speaks the Mackie-style protocol
+   * @param habits how it speaks
    */
   constructor(
     readonly surface: Surface,
-    private readonly emit: (bytes: Uint8Array, from: number, to: number) => void,
+    emit: (bytes: Uint8Array, from: number, to: number) => void,
     private readonly serial = DESK_SERIAL,
+    private readonly habits: Habits = PLAIN_HABITS,
   ) {
+    this.mouth = new Mouth(emit, habits);
     this.inputs = surface.controls.flatMap((control) =>
       inputsOf(surface, control).map((part) => ({ control, part })),
     );
@@ -97,15 +96,20 @@ export class Desk implements MessageSink {
       outputsOf(surface, control).map((part) => ({ control, part })),
     );
     this.inputs.forEach(({ control, part }, i) => this.inputIndex.set(`${control.id}/${part}`, i));
-    this.senders = pagesOf(surface).map(
+    this.speakers = pagesOf(surface).map(
       (page) =>
-        new Sender(this.inputs.map(({ control, part }) => sendsOf(surface, control, page)[part])),
+        new Speaker(
+          this.inputs.map(({ control, part }) => sendsOf(surface, control, page)[part]),
+          habits,
+        ),
     );
-    this.receivers = pagesOf(surface).map(
+    this.ears = pagesOf(surface).map(
       (page) =>
-        new Receiver(this.outs.map(({ control, part }) => takesOf(surface, control, page)[part])),
+        new Ear(
+          this.outs.map(({ control, part }) => takesOf(surface, control, page)[part]),
+          this,
+        ),
     );
-    this.parser = new StreamParser(this, 4_096);
     this.outputs = new Float64Array(this.outs.length);
     this.texts = this.outs.map(() => '');
     this.overloads = new Uint8Array(this.outs.length);
@@ -141,17 +145,17 @@ export class Desk implements MessageSink {
     }
     for (const id of other.latched) this.latched.add(id);
     for (const [id, ticks] of other.ticks) this.ticks.set(id, ticks);
-    this.page = Math.min(other.page, this.senders.length - 1);
+    this.page = Math.min(other.page, this.speakers.length - 1);
   }
 
   /** The owner chooses an onboard page, from 0; the device says so where it has a message for it. */
   turnPage(page: number): void {
-    if (page < 0 || page >= this.senders.length || page === this.page) return;
+    if (page < 0 || page >= this.speakers.length || page === this.page) return;
     this.page = page;
     const { firstPage, pages } = this.surface;
     const enter = (page === 0 ? firstPage : pages[page - 1])?.enter;
     const bytes = enter === undefined ? null : fromHex(enter);
-    if (bytes) this.emit(bytes, 0, bytes.length);
+    if (bytes) this.mouth.say(bytes, 0, bytes.length, this.now);
   }
 
   private inputOf(control: string, part: InputPart): number {
@@ -160,9 +164,8 @@ export class Desk implements MessageSink {
 
   private say(input: number, value: number): void {
     if (input < 0) return;
-    const sender = this.senders[this.page];
-    const length = sender.write(input, sender.wire(input, value), this.scratch, 0);
-    if (length > 0) this.emit(this.scratch, 0, length);
+    const length = this.speakers[this.page].say(input, value, this.scratch, 0);
+    if (length > 0) this.mouth.say(this.scratch, 0, length, this.now);
   }
 
   /** Position of a fader, 0…1. */
@@ -197,7 +200,8 @@ export class Desk implements MessageSink {
     const fader = this.faders.get(control);
     if (!fader) return;
     const clamped = Math.max(0, Math.min(1, position));
-    const step = nearest(fader.control.positions, clamped * fader.steps);
+    const rounded = onSteps(clamped, this.habits.steps);
+    const step = nearest(fader.control.positions, rounded * fader.steps);
     if (step === Math.round(fader.position * fader.steps)) return;
     fader.position = step / fader.steps;
     this.say(fader.value, fader.position);
@@ -232,60 +236,40 @@ export class Desk implements MessageSink {
   /** Bytes that come to it. */
   receive(bytes: Uint8Array, from: number, to: number, t: number): void {
     this.now = t;
-    this.parser.feed(bytes, from, to);
+    this.ears[this.page].listen(bytes, from, to);
   }
 
-  short(packed: number): void {
-    const receiver = this.receivers[this.page];
-    const out = receiver.accept(packed);
-    if (out < 0) return;
+  heard(out: number): void {
+    const { value } = this.ears[this.page];
     const fader = this.faderOfMotor[out];
     if (fader) {
-      fader.commanded = receiver.value;
+      fader.commanded = value;
       return;
     }
-    if (receiver.cell >= 0) {
-      this.texts[out] = receiver.textAt(out);
-      this.textVersion++;
-      return;
-    }
-    const { part } = this.outs[out];
-    if (part === 'meter' && receiver.aux !== NO_AUX) {
-      this.overloads[out] = receiver.aux;
-      return;
-    }
-    this.outputs[out] = receiver.value;
+    this.outputs[out] = value;
     this.meterAt[out] = this.now;
   }
 
-  sysex(bytes: Uint8Array, from: number, to: number): void {
-    if (this.surface.device.desk) {
-      const message = decodeDesk(bytes.subarray(from, to), 'host');
-      if (message && message.kind !== 'display') {
-        this.obey(message);
-        return;
-      }
-    }
-    const receiver = this.receivers[this.page];
-    const out = receiver.acceptSysex(bytes, from, to);
-    if (out < 0) return;
-    const { part } = this.outs[out];
-    if (part !== 'upper' && part !== 'lower') {
-      this.outputs[out] = receiver.value;
-      return;
-    }
-    for (let i = 0; i < receiver.textCount; i++) {
-      const field = receiver.textTargets[i];
-      this.texts[field] = receiver.textAt(field);
-    }
+  read(out: number, text: string): void {
+    this.texts[out] = text;
     this.textVersion++;
+  }
+
+  overload(out: number, on: boolean): void {
+    this.overloads[out] = on ? 1 : 0;
+  }
+
+  other(bytes: Uint8Array, from: number, to: number): void {
+    if (!this.surface.device.desk) return;
+    const message = decodeDesk(bytes.subarray(from, to), 'host');
+    if (message && message.kind !== 'display') this.obey(message);
   }
 
   /** What the Mackie-style protocol asks of a desk beside its controls. */
   private obey(message: DeskMessage): void {
     const say = (answer: DeskMessage) => {
       const bytes = encodeDesk(answer);
-      if (!this.isPicture) this.emit(bytes, 0, bytes.length);
+      if (!this.isPicture) this.mouth.say(bytes, 0, bytes.length, this.now);
     };
     const unit = this.surface.device.desk ?? 'main';
     const { serial } = this;
@@ -304,6 +288,7 @@ export class Desk implements MessageSink {
   /** Motors travel and meters fall for `micros`; silent, as a motor-driven fader reports nothing. */
   advance(micros: number, t: number): void {
     this.now = t;
+    this.mouth.advance(t);
     const reach = micros / TRAVEL;
     for (const fader of this.faders.values()) {
       if (fader.touched || fader.commanded < 0 || fader.position === fader.commanded) continue;

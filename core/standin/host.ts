@@ -7,11 +7,15 @@ import {
   type Slot,
 } from '@rondo/core/host';
 import { ClockOut } from './clock.js';
-import { MAX_VALUE_BYTES, Receiver, Sender } from '@rondo/core/surface';
-import { StreamParser, type MessageSink } from '@rondo/core/wire';
+import { Ear, type Hearer } from './codec/ear.js';
+import { PLAIN_HABITS, onSteps, type Habits } from './codec/habits.js';
+import { Mouth } from './codec/mouth.js';
+import { Speaker } from './codec/speaker.js';
 
 /** Longest text that a host writes, in characters. */
 const LONGEST_TEXT = 200;
+/** Longest message that it says at once, in bytes. */
+const LONGEST_MESSAGE = 512;
 
 /** Stored on a 14-bit grid, as it is told. */
 export const grid = (value: number): number =>
@@ -21,7 +25,7 @@ export const grid = (value: number): number =>
 export type EmitUnit = (unit: number, bytes: Uint8Array, from: number, to: number) => void;
 
 /** What stands in for a program behind the ports of a host, unit by unit. */
-export interface StandInHost {
+export interface SimulatedProgram {
   readonly model: HostModel;
   /** Its values by slot, where it has them as the model names them. */
   readonly values: Float64Array | null;
@@ -38,7 +42,7 @@ export interface StandInHost {
  * A simulated host: its values by slot, heard and reported through bytes alone. What a function does is up to the
  * host that it stands for. Instances for the selected strip follow the strip that is selected.
  */
-export abstract class SimulatedHost implements MessageSink, StandInHost {
+export abstract class SimulatedHost implements Hearer, SimulatedProgram {
   readonly slots: readonly Slot[];
   /** Every value, 0…1, by slot. */
   readonly values: Float64Array;
@@ -47,10 +51,10 @@ export abstract class SimulatedHost implements MessageSink, StandInHost {
   protected now = 0;
   private readonly index: ReadonlyMap<string, number>;
   protected readonly clockOut: ClockOut;
-  private readonly receiver: Receiver;
-  private readonly sender: Sender;
-  private readonly parser: StreamParser;
-  private readonly scratch = new Uint8Array(MAX_VALUE_BYTES + LONGEST_TEXT);
+  private readonly ear: Ear;
+  private readonly speaker: Speaker;
+  private readonly mouth: Mouth;
+  private readonly scratch = new Uint8Array(LONGEST_MESSAGE);
   private readonly due: Uint8Array;
   private readonly dueList: Int32Array;
   private dueCount = 0;
@@ -59,20 +63,30 @@ export abstract class SimulatedHost implements MessageSink, StandInHost {
   /** Instance for the selected strip, −1 where there is none. */
   private readonly follower: Int32Array;
 
-  /** @param emit receives what it reports */
+  /**
+   * @param emit receives what it reports
+   * @param habits how it speaks
+   */
   constructor(
     readonly model: HostModel,
-    private readonly emit: (bytes: Uint8Array, from: number, to: number) => void,
+    emit: (bytes: Uint8Array, from: number, to: number) => void,
+    protected readonly habits: Habits = PLAIN_HABITS,
   ) {
+    this.mouth = new Mouth(emit, habits);
     this.slots = slotsOf(model);
     const count = this.slots.length;
     this.values = new Float64Array(count);
     this.texts = new Array<string>(count).fill('');
     this.index = new Map(this.slots.map((slot, i) => [slot.address, i]));
-    this.receiver = new Receiver(this.slots.map((slot) => slot.set));
-    this.sender = new Sender(this.slots.map((slot) => slot.report));
+    this.ear = new Ear(
+      this.slots.map((slot) => slot.set),
+      this,
+    );
+    this.speaker = new Speaker(
+      this.slots.map((slot) => slot.report),
+      habits,
+    );
     this.clockOut = new ClockOut(emit);
-    this.parser = new StreamParser(this, 4_096);
     this.due = new Uint8Array(count);
     this.dueList = new Int32Array(count);
     this.base = new Int32Array(count);
@@ -94,8 +108,11 @@ export abstract class SimulatedHost implements MessageSink, StandInHost {
   /** Does what a function does with what is {@link asked}; `slot` is never an instance for the selected strip. */
   protected abstract act(slot: number): void;
 
-  /** Plays on for `micros`. */
-  abstract advance(micros: number, t: number): void;
+  /** Plays on for `micros`; what it says late comes in its time. */
+  advance(_micros: number, t: number): void {
+    this.now = t;
+    this.mouth.advance(t);
+  }
 
   /** First slot of a function, or its slot for a strip. */
   protected at(functionId: string, strip?: number): number {
@@ -120,18 +137,18 @@ export abstract class SimulatedHost implements MessageSink, StandInHost {
   /** Bytes that come to it. */
   receive(bytes: Uint8Array, from: number, to: number, t: number): void {
     this.now = t;
-    this.parser.feed(bytes, from, to);
+    this.ear.listen(bytes, from, to);
     this.report();
   }
 
-  short(packed: number): void {
-    const slot = this.receiver.accept(packed);
-    if (slot < 0) return;
-    this.asked[0] = this.receiver.value;
+  heard(slot: number): void {
+    this.asked[0] = this.ear.value;
+    this.isAsked = true;
     this.apply(slot);
+    this.isAsked = false;
   }
 
-  sysex(bytes: Uint8Array, from: number, to: number): void {
+  other(bytes: Uint8Array, from: number, to: number): void {
     const { ask } = this.model;
     if (!ask || to - from !== ask.length || !ask.every((byte, i) => bytes[from + i] === byte))
       return;
@@ -149,6 +166,9 @@ export abstract class SimulatedHost implements MessageSink, StandInHost {
     this.report();
   }
 
+  /** It does what it was told to by its cable, and not by a hand of its own. */
+  private isAsked = false;
+
   private apply(slot: number): void {
     const real = this.slots[slot].strip === SELECTED ? this.base[slot] + this.selected : slot;
     // A bus has no arm: the same function of the selected strip does nothing then.
@@ -158,11 +178,15 @@ export abstract class SimulatedHost implements MessageSink, StandInHost {
 
   /** Takes a value over and tells it, also as that of the selected strip where it is. */
   protected put(slot: number, value: number): void {
-    this.values[slot] = value;
-    this.mark(slot);
+    const { steps, echoes } = this.habits;
+    const rounds = steps > 1 && this.slots[slot].fn.kind === 'continuous';
+    const kept = rounds ? onSteps(value, steps) : value;
+    this.values[slot] = kept;
+    // Some programs do not tell what they were just told, where it is what they have now.
+    if (echoes || !this.isAsked || kept !== this.asked[0]) this.mark(slot);
     const follower = this.follower[slot];
     if (follower < 0 || slot - this.base[slot] !== this.selected) return;
-    this.values[follower] = value;
+    this.values[follower] = kept;
     this.mark(follower);
   }
 
@@ -207,9 +231,9 @@ export abstract class SimulatedHost implements MessageSink, StandInHost {
       const { fn } = this.slots[slot];
       const length =
         fn.kind === 'text'
-          ? this.sender.writeText(slot, this.sender.fit(slot, this.texts[slot]), this.scratch, 0)
-          : this.sender.write(slot, this.sender.wire(slot, this.values[slot]), this.scratch, 0);
-      if (length > 0) this.emit(this.scratch, 0, length);
+          ? this.speaker.sayText(slot, this.texts[slot], this.scratch, 0)
+          : this.speaker.sayFrom(slot, this.values, slot, this.scratch, 0);
+      if (length > 0 && !this.habits.silent) this.mouth.say(this.scratch, 0, length, this.now);
     }
     this.dueCount = 0;
   }

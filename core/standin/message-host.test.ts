@@ -14,7 +14,8 @@ import {
 import { applySeries, bind, seriesOf, type Action, type Profile } from '@rondo/core/profile';
 import { Know } from '@rondo/core/round';
 import {
-  Receiver,
+  LinkDecoder,
+  MessageMap,
   STOCK_SURFACES,
   Sender,
   topOf,
@@ -175,7 +176,7 @@ describe('conversions keep what there is to keep', () => {
     const bytes = new Uint8Array(16);
     const sender = new Sender([pattern]);
     const length = sender.write(0, sender.wire(0, share), bytes, 0);
-    const receiver = new Receiver([pattern]);
+    const receiver = new LinkDecoder(Float64Array.of(0), new MessageMap([pattern]));
     for (let at = 0; at < length; at += 3)
       receiver.accept(bytes[at] | (bytes[at + 1] << 8) | (bytes[at + 2] << 16));
     return receiver.value;

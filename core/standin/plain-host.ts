@@ -1,4 +1,5 @@
 import { valueOfChoice, type HostModel } from '@rondo/core/host';
+import { PLAIN_HABITS, type Habits } from './codec/habits.js';
 import { SimulatedHost, grid } from './host.js';
 
 /**
@@ -7,8 +8,12 @@ import { SimulatedHost, grid } from './host.js';
  */
 export class PlainHost extends SimulatedHost {
   /** @param emit receives what it reports */
-  constructor(model: HostModel, emit: (bytes: Uint8Array, from: number, to: number) => void) {
-    super(model, model.tells === 'nothing' ? () => undefined : emit);
+  constructor(
+    model: HostModel,
+    emit: (bytes: Uint8Array, from: number, to: number) => void,
+    habits: Habits = PLAIN_HABITS,
+  ) {
+    super(model, model.tells === 'nothing' ? () => undefined : emit, habits);
   }
 
   protected override get selected(): number {
@@ -40,9 +45,5 @@ export class PlainHost extends SimulatedHost {
     this.now = t;
     this.change(slot, value);
     this.report();
-  }
-
-  override advance(_micros: number, t: number): void {
-    this.now = t;
   }
 }

@@ -446,10 +446,10 @@ describe('while it runs', () => {
 
   test('the will names exactly the bytes that release what is held', () => {
     const room = new Room(momentary());
-    expect(room.world.engine.will(HOST)).toHaveLength(0);
+    expect(room.world.engine.releaseBytes(HOST)).toHaveLength(0);
     hold(room);
     // Track 5 mute: controller 102 on channel 5.
-    expect([...room.world.engine.will(HOST)]).toEqual([0xb4, 102, 0]);
+    expect([...room.world.engine.releaseBytes(HOST)]).toEqual([0xb4, 102, 0]);
   });
 
   test('after panic motors are let go until the next repaint', () => {

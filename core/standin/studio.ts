@@ -1,3 +1,4 @@
+import { PLAIN_HABITS, type Habits } from './codec/habits.js';
 import {
   AUTOMATION_STATES,
   BARS_MAX,
@@ -184,8 +185,11 @@ export class Studio extends SimulatedHost {
   private made = 0;
 
   /** @param emit receives what it reports */
-  constructor(emit: (bytes: Uint8Array, from: number, to: number) => void) {
-    super(STUDIO, emit);
+  constructor(
+    emit: (bytes: Uint8Array, from: number, to: number) => void,
+    habits: Habits = PLAIN_HABITS,
+  ) {
+    super(STUDIO, emit, habits);
     const count = STUDIO.strips.length;
     this.handAt = new Float64Array(count).fill(-AUTOMATION_WAITS);
     this.latched = new Uint8Array(count);
@@ -620,7 +624,7 @@ export class Studio extends SimulatedHost {
 
   /** Plays on for `micros`: time runs, clips start on their bar, automation moves faders, meters follow. */
   override advance(micros: number, t: number): void {
-    this.now = t;
+    super.advance(micros, t);
     if (this.isPlaying) this.run(micros);
     else this.clockOut.stop();
     if (t >= this.meterDue) {

@@ -1,9 +1,10 @@
 import type { HostModel } from '@rondo/core/host';
 import { Engine, RoundLog, type Link, type LinkOutput, type Plan } from '@rondo/core/round';
 import { Cable } from './cable.js';
+import { PLAIN_HABITS, type Habits } from './codec/habits.js';
 import { Desk } from './desk.js';
-import { standInFor } from './hosts.js';
-import type { StandInHost } from './host.js';
+import { simulationOf } from './hosts.js';
+import type { SimulatedProgram } from './host.js';
 
 /** Where a link's bytes go when it is not simulated. */
 export type RealOutput = LinkOutput;
@@ -28,7 +29,7 @@ interface StandIn {
 export class World {
   readonly engine: Engine;
   readonly desks = new Map<string, Desk>();
-  readonly hosts = new Map<string, StandInHost>();
+  readonly hosts = new Map<string, SimulatedProgram>();
   /** Sees all that leaves the engine, where one is plugged in. */
   tap: LinkOutput | null = null;
   private cables = new Map<string, StandIn>();
@@ -40,6 +41,8 @@ export class World {
   constructor(
     plan: Plan,
     private readonly realOutput: RealOutput = () => undefined,
+    /** How the simulated surface or host behind each link speaks, by its key. */
+    private readonly habits: (key: string) => Habits = () => PLAIN_HABITS,
   ) {
     this.engine = new Engine(plan, (link, bytes, from, to, t) => {
       const key = this.keys[link];
@@ -49,13 +52,13 @@ export class World {
       // A simulated desk beside a real one is its picture; a simulated host beside a real one would be a second host.
       if (!real || this.desks.has(key)) this.cables.get(key)?.fromEngine.push(bytes, from, to);
     });
-    this.engine.log = new RoundLog(plan.parts.length);
+    this.engine.log = RoundLog.for(plan);
     this.standIn(plan);
   }
 
   /** Swaps the plan under everything that runs. */
   load(plan: Plan): void {
-    this.engine.load(plan);
+    this.engine.load(plan, this.now);
     this.standIn(plan);
     this.settle();
   }
@@ -71,7 +74,10 @@ export class World {
             cables.toEngine.push(bytes, from, to);
         };
         if (link.surface)
-          this.desks.set(link.key, new Desk(link.surface, emit, serialOf(link.key)));
+          this.desks.set(
+            link.key,
+            new Desk(link.surface, emit, serialOf(link.key), this.habits(link.key)),
+          );
         this.emits.set(link.key, emit);
       }
       const desk = this.desks.get(link.key);
@@ -79,7 +85,7 @@ export class World {
       if (link.host && this.hosts.get(link.key)?.model !== link.host)
         this.hosts.set(link.key, this.hostFor(plan, link));
       if (desk && emit && link.surface && desk.surface !== link.surface) {
-        const edited = new Desk(link.surface, emit, serialOf(link.key));
+        const edited = new Desk(link.surface, emit, serialOf(link.key), this.habits(link.key));
         edited.standLike(desk);
         edited.isPicture = desk.isPicture;
         this.desks.set(link.key, edited);
@@ -92,15 +98,17 @@ export class World {
   }
 
   /** The stand-in of a host: all units have the same. */
-  private hostFor(plan: Plan, link: Link): StandInHost {
+  private hostFor(plan: Plan, link: Link): SimulatedProgram {
     const keys = plan.links
       .filter(({ kind, id }) => kind === 'host' && id === link.id)
       .map(({ key }) => key);
     const main = link.unit > 0 ? this.hosts.get(keys[0]) : undefined;
     return (
       main ??
-      standInFor(link.host as HostModel, (unit, bytes, from, to) =>
-        this.emits.get(keys[unit])?.(bytes, from, to),
+      simulationOf(
+        link.host as HostModel,
+        (unit, bytes, from, to) => this.emits.get(keys[unit])?.(bytes, from, to),
+        this.habits(link.key),
       )
     );
   }

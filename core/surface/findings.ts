@@ -1,5 +1,5 @@
 import { fromHex, readTemplate } from '@rondo/core/wire';
-import { Receiver } from './receiver.js';
+import { MessageMap } from './message-map.js';
 import {
   INPUT_PARTS,
   OUTPUT_PARTS,
@@ -110,7 +110,7 @@ function sameMessages(surface: Surface, page: number): SurfaceFinding[] {
     });
   });
   const where = page > 0 ? ` on page ${surface.pages[page - 1].label}` : '';
-  return new Receiver(parts.map(({ pattern }) => pattern)).collisions.map(({ first, second }) => {
+  return new MessageMap(parts.map(({ pattern }) => pattern)).collisions.map(({ first, second }) => {
     const [one, two] = [parts[first].control, parts[second].control];
     return {
       kind: 'sameMessage' as const,

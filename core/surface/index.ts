@@ -15,8 +15,11 @@ export * from './layout.js';
 export * from './palette.js';
 export * from './plain-text.js';
 export * from './pattern.js';
-export * from './receiver.js';
+export * from './link-decoder.js';
+export { HALF_WAITS, LONE_HIGHS } from './half-values.js';
+export { MessageMap } from './message-map.js';
 export * from './sender.js';
+export { textOfCells } from './time-cells.js';
 export * from './surface.js';
 export {
   BURROW_14,

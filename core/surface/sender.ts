@@ -17,6 +17,7 @@ import {
 } from '@rondo/core/wire';
 import { rangeOf, type Pattern } from './pattern.js';
 import { plainText } from './plain-text.js';
+import { MOST_CELLS, cellsOf } from './time-cells.js';
 
 const enum How {
   None,
@@ -49,7 +50,7 @@ const MOST_TICKS = 32;
 const OVERLOAD_ON = 14;
 const OVERLOAD_OFF = 15;
 
-const RING_STYLES = ['dot', 'fromCentre', 'fromEnd', 'widening'] as const;
+export const RING_STYLES = ['dot', 'fromCentre', 'fromEnd', 'widening'] as const;
 export type RingStyle = (typeof RING_STYLES)[number];
 
 /** Most bytes that one value takes. Text may be longer: header, offset, width and two more. */
@@ -60,6 +61,11 @@ const DARK_RING = 0;
 const CENTRE_LAMP = 0x40;
 /** How near the middle a value must be for the centre lamp, as a share of the range. */
 const CENTRE_REACH = 1 / 256;
+
+const ringWire = (value: number, style: number): number =>
+  (Math.abs(value - 0.5) < CENTRE_REACH ? CENTRE_LAMP : 0) |
+  (style << 4) |
+  (1 + Math.round(value * 10));
 
 /**
  * Writes values as the messages of a set of patterns. Values are first turned into whole numbers as they go over the
@@ -180,9 +186,14 @@ export class Sender {
     return null;
   }
 
-  /** A ring whose style follows what it shows. */
-  setRingStyle(i: number, style: RingStyle): void {
-    if (this.how[i] === How.Ring) this.aux[i] = RING_STYLES.indexOf(style);
+  /**
+   * A ring's value, 0…1, in a style that follows what it shows; below 0 it is dark. What is no ring has no style.
+   * @param style its place in {@link RING_STYLES}
+   */
+  ringAt(i: number, style: number, values: Float64Array, at: number): number {
+    if (this.how[i] !== How.Ring) return this.wireAt(i, values, at);
+    const value = values[at];
+    return value >= 0 ? ringWire(value > 1 ? 1 : value, style) : DARK_RING;
   }
 
   /** A ring that is shown as it came from elsewhere: the bits of its form and centre lamp, and its value. */
@@ -234,11 +245,8 @@ export class Sender {
         return v > 0 ? Math.round(v * 16_383) : 0;
       case How.Bend:
         return v > 0 ? Math.round(v * ((1 << this.aux[i]) - 1)) : 0;
-      case How.Ring: {
-        if (!(v >= 0)) return DARK_RING;
-        const centre = Math.abs(v - 0.5) < CENTRE_REACH ? CENTRE_LAMP : 0;
-        return centre | (this.aux[i] << 4) | (1 + Math.round(v * 10));
-      }
+      case How.Ring:
+        return v >= 0 ? ringWire(v, this.aux[i]) : DARK_RING;
       case How.StripMeter:
         return v > 0 ? Math.round(v * 12) : 0;
       default:
@@ -392,39 +400,4 @@ export class Sender {
     }
     return end - at;
   }
-}
-
-/** Characters and dots that a time display may be given before they are put into its cells. */
-const MOST_CELLS = 40;
-const DOT = 0x40;
-
-/** The code of a character in a time display: 40–5F hex → 00–1F, 20–3F as it is; small letters as capitals. */
-function cellOf(character: string): number {
-  const code = character.toUpperCase().charCodeAt(0);
-  return code >= 0x40 && code < 0x60 ? code - 0x40 : code >= 0x20 && code < 0x40 ? code : 0x20;
-}
-
-/** Text as the codes of so many cells, a character each, the last one at the right; a dot or colon goes with the cell before it. */
-export function cellsOf(text: string, count: number): string {
-  const cells: number[] = [];
-  for (const character of text) {
-    const dots = character === '.' || character === ':' || character === ',';
-    const last = cells.length - 1;
-    if (dots && last >= 0 && (cells[last] & DOT) === 0) cells[last] |= DOT;
-    else cells.push(dots ? cellOf(' ') | DOT : cellOf(character));
-  }
-  const shown = cells.slice(-count);
-  while (shown.length < count) shown.unshift(cellOf(' '));
-  return String.fromCharCode(...shown);
-}
-
-/** The text of such cells. */
-export function textOfCells(cells: string): string {
-  let text = '';
-  for (const cell of cells) {
-    const code = cell.charCodeAt(0) & 0x3f;
-    text += String.fromCharCode(code < 0x20 ? code + 0x40 : code);
-    if ((cell.charCodeAt(0) & DOT) !== 0) text += '.';
-  }
-  return text;
 }

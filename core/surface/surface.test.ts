@@ -18,7 +18,8 @@ import {
   searchLamp,
   sendsOf,
 } from './index.js';
-import { NO_MATCH, Receiver } from './receiver.js';
+import { LinkDecoder, NO_MATCH } from './link-decoder.js';
+import { MessageMap, type MappedPage } from './message-map.js';
 import { plainText } from './plain-text.js';
 import { MAX_VALUE_BYTES, Sender } from './sender.js';
 import { topOf, type Pattern } from './pattern.js';
@@ -58,8 +59,13 @@ const valuePattern: fc.Arbitrary<Pattern> = fc.oneof(
     .map((template) => ({ type: 'sysex' as const, template })),
 );
 
+const decoderOf = (
+  patterns: readonly (Pattern | undefined)[],
+  more: readonly MappedPage[] = [],
+): LinkDecoder => new LinkDecoder(Float64Array.of(0), new MessageMap(patterns, more));
+
 /** Feeds written bytes through the parser to a receiver, as a port would; the last target that was whole. */
-function read(receiver: Receiver, bytes: Uint8Array): number {
+function read(receiver: LinkDecoder, bytes: Uint8Array): number {
   let last = NO_MATCH;
   const take = (target: number) => {
     if (target >= 0) last = target;
@@ -80,7 +86,7 @@ function write(pattern: Pattern, value: number): Uint8Array {
 test('what a pattern writes it reads back, to one step of its resolution', () => {
   fc.assert(
     fc.property(valuePattern, fc.double({ min: 0, max: 1, noNaN: true }), (pattern, value) => {
-      const receiver = new Receiver([pattern]);
+      const receiver = decoderOf([pattern]);
       expect(read(receiver, write(pattern, value))).toBe(0);
       expect(Math.abs(receiver.value - value)).toBeLessThanOrEqual(0.5 / topOf(pattern) + 1e-12);
       const sender = new Sender([pattern]);
@@ -110,7 +116,7 @@ test('ticks come back as they went, and the other way round through a reversed e
   );
   fc.assert(
     fc.property(ticking, fc.integer({ min: -30, max: 30 }), (pattern, ticks) => {
-      const count = (receiver: Receiver) => {
+      const count = (receiver: LinkDecoder) => {
         let sum = 0;
         new StreamParser({
           short: (packed) => {
@@ -120,10 +126,10 @@ test('ticks come back as they went, and the other way round through a reversed e
         }).feed(write(pattern, ticks));
         return sum;
       };
-      expect(count(new Receiver([pattern]))).toBe(ticks);
+      expect(count(decoderOf([pattern]))).toBe(ticks);
       const turned = { ...pattern, reversed: !pattern.reversed };
       // 0 − ticks, since −0 is not 0 to the matcher.
-      expect(count(new Receiver([turned]))).toBe(0 - ticks);
+      expect(count(decoderOf([turned]))).toBe(0 - ticks);
     }),
   );
 });
@@ -147,7 +153,7 @@ test('(N)RPN, 14-bit pairs and bends are those of a general MIDI library', () =>
         bits: 14,
       };
       expect(write(pattern, value / 16_383)).toEqual(bytes);
-      const receiver = new Receiver([pattern]);
+      const receiver = decoderOf([pattern]);
       expect(read(receiver, bytes)).toBe(0);
       expect(Math.round(receiver.value * 16_383)).toBe(value);
 
@@ -170,14 +176,14 @@ test('an NRPN is chosen by 99 and 98 and carried by 6 and 38; an RPN by 101 and 
   expect(toHex(write(nrpn, 1))).toBe('b2 63 02 b2 62 2c b2 06 7f b2 26 7f');
   const rpn: Pattern = { type: 'rpn', channel: 1, number: 2, bits: 7 };
   expect(toHex(write(rpn, 0.5))).toBe('b0 65 00 b0 64 02 b0 06 40');
-  const receiver = new Receiver([nrpn]);
+  const receiver = decoderOf([nrpn]);
   expect(read(receiver, fromHex('b2 63 02 b2 62 2d b2 06 10 b2 26 00')!)).toBe(NO_MATCH);
   expect(read(receiver, fromHex('b2 62 2c b2 06 40 b2 26 00')!)).toBe(0);
   expect(receiver.value).toBeCloseTo(8192 / 16383, 12);
 });
 
 test('a pair never shows a half-new value', () => {
-  const receiver = new Receiver([{ type: 'controllerPair', channel: 1, number: 7, lsb: 39 }]);
+  const receiver = decoderOf([{ type: 'controllerPair', channel: 1, number: 7, lsb: 39 }]);
   expect(receiver.accept(0x40_07_b0)).toBeLessThan(0);
   expect(receiver.accept(0x00_27_b0)).toBe(0);
   expect(receiver.value).toBeCloseTo(8192 / 16383, 12);
@@ -185,8 +191,9 @@ test('a pair never shows a half-new value', () => {
 
 test('a message that another control has is told, and the first keeps it', () => {
   const note: Pattern = { type: 'note', channel: 1, number: 60 };
-  const receiver = new Receiver([note, undefined, note]);
-  expect(receiver.collisions).toEqual([{ first: 0, second: 2 }]);
+  const map = new MessageMap([note, undefined, note]);
+  const receiver = new LinkDecoder(Float64Array.of(0), map);
+  expect(map.collisions).toEqual([{ first: 0, second: 2 }]);
   expect(receiver.accept(0x7f_3c_90)).toBe(0);
   expect(receiver.accept(0x7f_3d_90)).toBe(NO_MATCH);
 });
@@ -281,11 +288,13 @@ describe('onboard pages', () => {
   const patternsOf = (page: number) =>
     PLINTH_32.controls.map((control) => Object.values(sendsOf(PLINTH_32, control, page))[0]);
   const receiver = () => {
-    const made = new Receiver(
+    const made = decoderOf(
       patternsOf(0),
-      [1, 2].map((page) => ({ patterns: patternsOf(page) })),
+      PLINTH_32.pages.map(({ enter }, at) => ({
+        patterns: patternsOf(at + 1),
+        enter: fromHex(enter!)!,
+      })),
     );
-    PLINTH_32.pages.forEach(({ enter }, at) => made.setEnter(at + 1, fromHex(enter!)!));
     return made;
   };
   const knob = PLINTH_32.controls.findIndex(({ id }) => id === 'knob-1');

@@ -1,5 +1,6 @@
 import { IDENTITY_REQUEST } from '@rondo/core/wire';
 import { Know, type Beliefs } from '../return/beliefs.js';
+import { LONG_AGO, type State } from '../live/state.js';
 import type { Greeted } from './greeting.js';
 import type { Notices } from './notices.js';
 
@@ -9,35 +10,49 @@ const QUESTIONS = 2;
 /** How long a program is watched, and how soon after a move it would have to change by itself, µs. */
 export const WATCH_LASTS = 10_000_000;
 const AFTER_MOVE = 250_000;
-const LONG_AGO = -1e12;
 
 /**
  * Checks that their owner asks for: whether a cable hears itself, and whether a program follows a device of its own
  * accord while Rondo keeps silent.
  */
 export class CableCheck {
+  /** When something is due, µs; {@link advance} is needed by then. */
   deadline = Infinity;
-  private link = -1;
+  /** Links that are asked and watched, each in its first place; below 0 for none. */
+  private askedLink: Int32Array = Int32Array.of(-1);
+  private watchedLink: Int32Array = Int32Array.of(-1);
   private asked = 0;
   private back = 0;
   private askedAt = 0;
-  private watched = -1;
   private watchEnd = Infinity;
   private moves = 0;
   private changes = 0;
   private movedAt = LONG_AGO;
 
+  /** @param clock the time now, µs, in its first place */
   constructor(
     private readonly notices: Notices,
+    private readonly clock: Float64Array,
     private readonly question: (link: number) => void,
   ) {}
 
-  /** Goes on where a link has another place now; ends where it is gone. @param was indices of links before, by key */
-  load(links: readonly Greeted[], was: ReadonlyMap<string, number>): void {
-    const now = (before: number) =>
-      before < 0 ? -1 : links.findIndex(({ key }) => was.get(key) === before);
-    this.link = now(this.link);
-    this.watched = now(this.watched);
+  private get link(): number {
+    return this.askedLink[0];
+  }
+  private set link(link: number) {
+    this.askedLink[0] = link;
+  }
+  private get watched(): number {
+    return this.watchedLink[0];
+  }
+  private set watched(link: number) {
+    this.watchedLink[0] = link;
+  }
+
+  /** Goes on under another plan, with its state; what is gone is not asked any more. */
+  use(state: State): void {
+    this.askedLink = state.askedLink;
+    this.watchedLink = state.watchedLink;
     this.settle();
   }
 
@@ -51,7 +66,7 @@ export class CableCheck {
   }
 
   /** Asks on a link, once and a second time. */
-  ask(link: number, links: readonly Greeted[], inOpen: boolean, outOpen: boolean, t: number): void {
+  ask(link: number, links: readonly Greeted[], inOpen: boolean, outOpen: boolean): void {
     const { key, label } = links[link];
     if (!inOpen || !outOpen) {
       const end = inOpen ? 'output' : 'input';
@@ -61,7 +76,7 @@ export class CableCheck {
     this.link = link;
     this.asked = 1;
     this.back = 0;
-    this.askedAt = t;
+    this.askedAt = this.clock[0];
     this.question(link);
     this.settle();
   }
@@ -94,9 +109,9 @@ export class CableCheck {
   }
 
   /** Watches a program: what is touched is kept from it. */
-  watch(link: number, links: readonly Greeted[], t: number): void {
+  watch(link: number, links: readonly Greeted[]): void {
     this.watched = link;
-    this.watchEnd = t + WATCH_LASTS;
+    this.watchEnd = this.clock[0] + WATCH_LASTS;
     this.moves = 0;
     this.changes = 0;
     this.movedAt = LONG_AGO;
@@ -110,29 +125,30 @@ export class CableCheck {
   }
 
   /** A hand has moved something while a program is watched. */
-  moved(clock: Float64Array): void {
+  moved(): void {
     this.moves++;
-    this.movedAt = clock[0];
+    this.movedAt = this.clock[0];
   }
 
   /** A program has told the value at the first place of a register while it is watched. */
-  changed(slot: number, beliefs: Beliefs, register: Float64Array, clock: Float64Array): void {
-    if (clock[0] - this.movedAt > AFTER_MOVE || beliefs.know[slot] === Know.Unknown) return;
+  changed(slot: number, beliefs: Beliefs, register: Float64Array): void {
+    if (this.clock[0] - this.movedAt > AFTER_MOVE || beliefs.know[slot] === Know.Unknown) return;
     if (Math.abs(beliefs.value[slot] - register[0]) > 1e-9) this.changes++;
   }
 
   /** Does what is due: the second question, and what the checks have found. */
-  advance(t: number, links: readonly Greeted[]): void {
-    if (this.link >= 0 && t >= this.askedAt + CABLE_WAITS) this.nextQuestion(t, links);
+  advance(links: readonly Greeted[]): void {
+    const t = this.clock[0];
+    if (this.link >= 0 && t >= this.askedAt + CABLE_WAITS) this.nextQuestion(links);
     if (this.watched >= 0 && t >= this.watchEnd) this.found(links);
     this.settle();
   }
 
-  private nextQuestion(t: number, links: readonly Greeted[]): void {
+  private nextQuestion(links: readonly Greeted[]): void {
     const { key, label } = links[this.link];
     if (this.back > 0 && this.asked < QUESTIONS) {
       this.asked++;
-      this.askedAt = t;
+      this.askedAt = this.clock[0];
       this.question(this.link);
       return;
     }

@@ -1,4 +1,5 @@
-import { Echoes } from './echoes.js';
+import type { State } from '../live/state.js';
+import type { Echoes } from './echoes.js';
 import type { Notices } from './notices.js';
 import type { Plan } from '../plan/plan.js';
 
@@ -13,14 +14,14 @@ const NAMED = 3;
  * nothing shows, messages that break off. Each is told in a sentence; what would go round for ever is cut.
  */
 export class CableWatch {
-  /** By link: 1 where its cable hears itself, so that nothing that comes from there is taken. */
-  deaf = new Uint8Array(0);
   private plan: Plan | null = null;
-  private echoes: Echoes[] = [];
+  /** By link: 1 where its cable hears itself, so that nothing that comes from there is taken. */
+  private deaf: Uint8Array = new Uint8Array(0);
+  private echoes: readonly (Echoes | null)[] = [];
   /** Presses of each part since a while ago. */
-  private pressCount = new Uint8Array(0);
-  private pressFrom = new Float64Array(0);
-  /** Lamps that a host has lit and nothing shows, by link. */
+  private pressCount: Uint8Array = new Uint8Array(0);
+  private pressFrom: Float64Array = new Float64Array(0);
+  /** Lamps that a host has lit and nothing shows, by key of the link. */
   private readonly unseen = new Map<string, Set<string>>();
 
   /** @param clock the time now, µs, in its first place */
@@ -29,17 +30,13 @@ export class CableWatch {
     private readonly clock: Float64Array,
   ) {}
 
-  /** Goes on under another plan; what is known of a link stays. @param was indices of links before, by key */
-  load(plan: Plan, was: ReadonlyMap<string, number>): void {
-    const { deaf, echoes } = this;
+  /** Goes on under another plan, with its state. */
+  use(plan: Plan, state: State): void {
     this.plan = plan;
-    this.deaf = Uint8Array.from(plan.links, ({ key }) => deaf[was.get(key) ?? -1] ?? 0);
-    this.echoes = plan.links.map(
-      ({ key, kind }) => echoes[was.get(key) ?? -1] ?? new Echoes(kind === 'surface'),
-    );
-    this.pressCount = new Uint8Array(plan.parts.length);
-    this.pressFrom = new Float64Array(plan.parts.length);
-    this.unseen.clear();
+    this.deaf = state.deaf;
+    this.echoes = state.echoes;
+    this.pressCount = state.pressCount;
+    this.pressFrom = state.pressFrom;
   }
 
   private linkOf(link: number) {
@@ -50,24 +47,25 @@ export class CableWatch {
   hearAgain(link: number): void {
     const { key } = this.linkOf(link);
     this.deaf[link] = 0;
-    this.echoes[link].forget();
+    this.echoes[link]?.forget();
     this.notices.forget(key);
     this.unseen.delete(key);
   }
 
   /** Bytes go out on a link. */
   sent(link: number, bytes: Uint8Array, from: number, to: number): void {
-    this.echoes[link].sent(bytes, from, to, this.clock);
+    this.echoes[link]?.sent(bytes, from, to, this.clock);
   }
 
   /** Whether a short message went out on the same link a moment ago. */
   wasSent(link: number, packed: number): boolean {
-    return this.echoes[link].has(packed, this.clock);
+    return this.echoes[link]?.has(packed, this.clock) ?? false;
   }
 
   /** Whether what comes in is, in its order, what has just gone out: then nothing more is taken from there. */
   cameRound(link: number, packed: number): boolean {
-    if ((packed & 0xff) >= 0xf0 || !this.echoes[link].cameRound(packed, this.clock)) return false;
+    const round = (packed & 0xff) < 0xf0 && this.echoes[link]?.cameRound(packed, this.clock);
+    if (!round) return false;
     this.deafen(link);
     return true;
   }

@@ -22,27 +22,41 @@ export class Echoes {
   private next = 0;
   private run = 0;
   private number = 0;
+  /** Status that went out last, which may be left out before the next message. */
+  private status = 0;
 
   /** @param rolls hands may send one number over and over, as in a roll on a key: that is no run */
   constructor(private readonly rolls: boolean) {}
 
-  /** Short messages that go out; SysEx is left out. @param clock the time now, µs, in its first place */
+  /** Short messages that go out whole, also without a repeated status; SysEx is left out. @param clock the time now, µs, in its first place */
   sent(bytes: Uint8Array, from: number, to: number, clock: Float64Array): void {
     for (let i = from; i < to;) {
-      const status = bytes[i];
-      if (status < 0x80 || status >= 0xf0) {
+      const byte = bytes[i];
+      if (byte >= 0xf0) {
+        // System messages end running status, real time does not; the data of a SysEx belongs to none (MIDI 1.0).
+        if (byte < 0xf8) this.status = 0;
         i++;
         continue;
       }
-      const short = (status & 0xe0) === 0xc0;
-      const packed = status | (bytes[i + 1] << 8) | (short ? 0 : bytes[i + 2] << 16);
-      const place = placeOf(packed);
-      this.packed[place] = packed;
-      this.at[place] = clock[0];
-      this.turn[place] = this.head;
-      this.head = (this.head + 1) | 0;
-      i += short ? 2 : 3;
+      if (byte >= 0x80) {
+        this.status = byte;
+        i++;
+      } else if (this.status === 0) {
+        i++;
+        continue;
+      }
+      const short = (this.status & 0xe0) === 0xc0;
+      this.keep(this.status | (bytes[i] << 8) | (short ? 0 : bytes[i + 1] << 16), clock);
+      i += short ? 1 : 2;
     }
+  }
+
+  private keep(packed: number, clock: Float64Array): void {
+    const place = placeOf(packed);
+    this.packed[place] = packed;
+    this.at[place] = clock[0];
+    this.turn[place] = this.head;
+    this.head = (this.head + 1) | 0;
   }
 
   /** Whether a short message went out a moment ago. */

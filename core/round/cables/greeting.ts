@@ -57,24 +57,27 @@ export class Greeting {
 
   constructor(
     private readonly notices: Notices,
+    private readonly clock: Float64Array,
     private readonly send: (link: number, bytes: Uint8Array) => void,
     private readonly obeys: Obeys,
   ) {}
 
   /** A surface that speaks the protocol has been connected: it is asked who it is. */
-  begin(link: number, { key, desk }: Greeted, t: number): void {
+  begin(link: number, { key, desk }: Greeted): void {
     if (!desk) return;
     this.notices.forget(key, ['greeting', 'twins', 'wrongUnit']);
     this.serials.delete(key);
     this.send(link, encodeDesk({ kind: 'ask', unit: desk }));
-    this.waits.set(key, t + GREETING_WAITS);
-    this.settle();
+    this.wait(key);
   }
 
   /** A program that expects a desk has been connected: it is left to speak first, and told of where it does not. */
-  listen({ key, desk }: Greeted, t: number): void {
-    if (!desk) return;
-    this.waits.set(key, t + GREETING_WAITS);
+  listen({ key, desk }: Greeted): void {
+    if (desk) this.wait(key);
+  }
+
+  private wait(key: string): void {
+    this.waits.set(key, this.clock[0] + GREETING_WAITS);
     this.settle();
   }
 
@@ -89,15 +92,15 @@ export class Greeting {
   }
 
   /** Tells of surfaces that have not answered by now. */
-  advance(t: number, links: readonly Greeted[]): void {
-    for (const [key, until] of this.waits) {
-      if (t < until) continue;
+  advance(links: readonly Greeted[]): void {
+    for (const [key, until] of [...this.waits]) {
+      if (this.clock[0] < until) continue;
       this.waits.delete(key);
       const link = links.findIndex((one) => one.key === key);
       if (link < 0) continue;
       const { label, kind } = links[link];
       if (kind === 'host') {
-        this.hearHost(link, key, label, t);
+        this.hearHost(key, label, link);
         continue;
       }
       this.notices.say(
@@ -111,12 +114,12 @@ export class Greeting {
   }
 
   /** Says of a program that has not spoken yet that it has not, until it has. */
-  private hearHost(link: number, key: string, label: string, t: number): void {
+  private hearHost(key: string, label: string, link: number): void {
     if (this.obeys.hasSpoken(link)) {
       this.notices.forget(key, ['silent']);
       return;
     }
-    this.waits.set(key, t + GREETING_WAITS);
+    this.waits.set(key, this.clock[0] + GREETING_WAITS);
     const says = `${label} has not spoken yet, so nothing is sent to it unless you move something. “Ask for everything” tells it that a desk is here.`;
     if (!this.notices.has('silent', key)) this.notices.say('silent', key, says, false);
   }

@@ -12,7 +12,11 @@ export type NoticeKind =
   | 'hearsItself'
   | 'cycle'
   | 'cable'
-  | 'twice';
+  | 'twice'
+  /** More goes on to a link than its cable takes. */
+  | 'crowded'
+  /** A SysEx that takes its time, or is too long. */
+  | 'longSysex';
 
 /** Something that a link has done and its owner should know, in a sentence. */
 export interface Notice {

@@ -20,6 +20,7 @@ export class BankWindow {
 
   /** Fits the window to another number of strips or another width; it stays where it is as far as it can. */
   fit(strips: number, width: number): void {
+    if (strips === this.strips && width === this.width) return;
     this.strips = strips;
     this.width = width;
     this.goTo(this.start);

@@ -1,3 +1,6 @@
+import type { IndexList } from '../live/columns.js';
+import type { State } from '../live/state.js';
+
 /** After a move of what has no touch sense the finger is taken to be gone so long after, µs. */
 export const FINGER_LASTS = 500_000;
 const NONE = -1;
@@ -11,14 +14,28 @@ export class Fingers {
   deadline = Infinity;
   /** Until when each slot is touched; Infinity while a real finger lies there, below 0 where none does. */
   private readonly until: Float64Array;
-  private readonly timed: number[] = [];
+  private readonly timed: IndexList;
 
-  /** @param tell tells a host that a finger has come to a slot's control, or has gone; false where it cannot */
+  /**
+   * @param clock the time now, µs, in its first place
+   * @param tell tells a host that a finger has come to a slot's control, or has gone
+   */
   constructor(
-    slots: number,
+    state: State,
+    private readonly clock: Float64Array,
     private readonly tell: (slot: number, on: boolean) => void,
   ) {
-    this.until = new Float64Array(slots).fill(NONE);
+    this.until = state.fingerUntil;
+    this.timed = state.timedFingers;
+    this.findDeadline();
+  }
+
+  private findDeadline(): void {
+    this.deadline = Infinity;
+    for (let i = 0; i < this.timed.count; i++) {
+      const until = this.until[this.timed.items[i]];
+      if (until >= 0 && until < this.deadline) this.deadline = until;
+    }
   }
 
   isOn(slot: number): boolean {
@@ -38,46 +55,38 @@ export class Fingers {
   }
 
   /** What cannot feel a finger has moved. */
-  moved(slot: number, clock: Float64Array): void {
+  moved(slot: number): void {
     const was = this.until[slot];
     if (was === Infinity) return;
     if (was < 0) {
       this.tell(slot, true);
-      this.timed.push(slot);
+      this.timed.remove(slot);
+      this.timed.add(slot);
     }
-    this.until[slot] = clock[0] + FINGER_LASTS;
-    if (this.until[slot] < this.deadline) this.deadline = this.until[slot];
+    this.until[slot] = this.clock[0] + FINGER_LASTS;
+    this.findDeadline();
   }
 
   /** Fingers go that were only taken to be there. */
-  advance(t: number): void {
-    this.deadline = Infinity;
-    for (let i = this.timed.length - 1; i >= 0; i--) {
-      const slot = this.timed[i];
+  advance(): void {
+    const t = this.clock[0];
+    for (let i = 0; i < this.timed.count;) {
+      const slot = this.timed.items[i];
       const until = this.until[slot];
       if (until > t && until < Infinity) {
-        if (until < this.deadline) this.deadline = until;
+        i++;
         continue;
       }
-      this.timed.splice(i, 1);
+      this.timed.remove(slot);
       if (until >= 0 && until <= t) this.lift(slot);
     }
+    this.findDeadline();
   }
 
   liftAll(): void {
     for (let slot = 0; slot < this.until.length; slot++) this.lift(slot);
-    this.timed.length = 0;
+    this.timed.count = 0;
     this.deadline = Infinity;
-  }
-
-  /** Takes over what lies on the same slot under another plan. */
-  carry(slot: number, from: Fingers, fromSlot: number): void {
-    const until = from.until[fromSlot];
-    if (until < 0) return;
-    this.until[slot] = until;
-    if (until === Infinity) return;
-    this.timed.push(slot);
-    this.deadline = Math.min(this.deadline, until);
   }
 
   /** Slots that are touched now. */

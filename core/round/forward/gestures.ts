@@ -1,3 +1,5 @@
+import type { IndexList } from '../live/columns.js';
+import type { State } from '../live/state.js';
 import { GestureAt } from '../plan/plan.js';
 
 const enum Phase {
@@ -23,30 +25,30 @@ export interface GestureSink {
  * is bound to the same key; then it is told when that can no longer come. What a press means is settled when it begins.
  */
 export class Gestures {
+  /** Binding of each gesture, settled at the press. */
+  readonly settled: Int32Array;
   private readonly phase: Uint8Array;
   private readonly due: Float64Array;
   private readonly pressedAt: Float64Array;
-  /** Binding of each gesture, settled at the press. */
-  readonly settled: Int32Array;
   /** Binding whose press goes on. */
-  readonly running: Int32Array;
-  private readonly timed: Int32Array;
-  private timedCount = 0;
-  /** When something is to be told by itself, µs; Infinity where nothing is. */
+  private readonly running: Int32Array;
+  private readonly timed: IndexList;
+  /** When something is to be told by itself, µs; Infinity where nothing is. {@link advance} is needed by then. */
   deadline = Infinity;
 
+  /** @param clock the time now, µs, in its first place */
   constructor(
-    parts: number,
+    state: State,
     private readonly sink: GestureSink,
-    /** The time now, µs, in its first place. */
     private readonly clock: Float64Array,
   ) {
-    this.phase = new Uint8Array(parts);
-    this.due = new Float64Array(parts).fill(Infinity);
-    this.pressedAt = new Float64Array(parts);
-    this.settled = new Int32Array(parts * GestureAt.Count).fill(NONE);
-    this.running = new Int32Array(parts).fill(NONE);
-    this.timed = new Int32Array(parts);
+    this.settled = state.settled;
+    this.phase = state.phase;
+    this.due = state.gestureDue;
+    this.pressedAt = state.pressedAt;
+    this.running = state.running;
+    this.timed = state.timedParts;
+    this.findDeadline();
   }
 
   /** Whether the next press is the second of a double tap, so that nothing is to be settled anew. */
@@ -54,26 +56,22 @@ export class Gestures {
     return this.phase[part] === Phase.Between;
   }
 
-  /** Takes over a part's state; `bindingOf` gives the binding's index in the new plan, −1 where it is gone. */
-  carry(
-    part: number,
-    from: Gestures,
-    fromPart: number,
-    bindingOf: (binding: number) => number,
-  ): void {
-    this.phase[part] = from.phase[fromPart];
-    this.pressedAt[part] = from.pressedAt[fromPart];
-    for (let g = 0; g < GestureAt.Count; g++) {
-      const was = from.settled[fromPart * GestureAt.Count + g];
-      this.settled[part * GestureAt.Count + g] = was < 0 ? NONE : bindingOf(was);
+  /** What a press meant is not asked for any more. */
+  forget(part: number): void {
+    const at = part * GestureAt.Count;
+    this.settled.fill(NONE, at, at + GestureAt.Count);
+  }
+
+  private findDeadline(): void {
+    this.deadline = Infinity;
+    for (let i = 0; i < this.timed.count; i++) {
+      const due = this.due[this.timed.items[i]];
+      if (due < this.deadline) this.deadline = due;
     }
-    const ran = from.running[fromPart];
-    this.running[part] = ran < 0 ? NONE : bindingOf(ran);
-    if (from.due[fromPart] < Infinity) this.wait(part, from.due[fromPart]);
   }
 
   private wait(part: number, due: number): void {
-    if (this.due[part] === Infinity) this.timed[this.timedCount++] = part;
+    if (this.due[part] === Infinity) this.timed.add(part);
     this.due[part] = due;
     if (due < this.deadline) this.deadline = due;
   }
@@ -81,15 +79,8 @@ export class Gestures {
   private waitNoMore(part: number): void {
     if (this.due[part] === Infinity) return;
     this.due[part] = Infinity;
-    let kept = 0;
-    this.deadline = Infinity;
-    for (let i = 0; i < this.timedCount; i++) {
-      const other = this.timed[i];
-      if (other === part) continue;
-      this.timed[kept++] = other;
-      if (this.due[other] < this.deadline) this.deadline = this.due[other];
-    }
-    this.timedCount = kept;
+    this.timed.remove(part);
+    this.findDeadline();
   }
 
   private begin(part: number, gesture: GestureAt): void {
@@ -132,7 +123,10 @@ export class Gestures {
     this.wait(part, t + (hasLong ? long : double));
   }
 
-  /** A key comes up. */
+  /**
+   * A key comes up.
+   * @param double within what time two presses are a double tap, µs
+   */
   release(part: number, double: number): void {
     const t = this.clock[0];
     if (this.phase[part] === Phase.Down) this.end(part);
@@ -149,12 +143,10 @@ export class Gestures {
     }
   }
 
-  /** Tells what time has decided by `t`, µs. */
-  advance(t: number): void {
-    while (this.deadline <= t) {
-      let part = -1;
-      for (let i = 0; i < this.timedCount; i++)
-        if (part < 0 || this.due[this.timed[i]] < this.due[part]) part = this.timed[i];
+  /** Tells what time has decided by now. */
+  advance(): void {
+    while (this.deadline <= this.clock[0]) {
+      const part = this.firstDue();
       if (part < 0) {
         this.deadline = Infinity;
         return;
@@ -163,19 +155,26 @@ export class Gestures {
       if (this.phase[part] === Phase.Between) {
         this.begin(part, GestureAt.Press);
         this.end(part);
-      } else
-        this.begin(
-          part,
-          this.settled[part * GestureAt.Count + GestureAt.Long] >= 0
-            ? GestureAt.Long
-            : GestureAt.Press,
-        );
+        this.forget(part);
+      } else {
+        const isLong = this.settled[part * GestureAt.Count + GestureAt.Long] >= 0;
+        this.begin(part, isLong ? GestureAt.Long : GestureAt.Press);
+      }
     }
+  }
+
+  private firstDue(): number {
+    const { items, count } = this.timed;
+    let part = NONE;
+    for (let i = 0; i < count; i++)
+      if (part < 0 || this.due[items[i]] < this.due[part]) part = items[i];
+    return part;
   }
 
   /** Ends what runs and forgets what might have come. */
   stop(part: number): void {
     this.waitNoMore(part);
     this.end(part);
+    this.forget(part);
   }
 }

@@ -1,16 +1,20 @@
+import type { State } from '../live/state.js';
 import type { LayerPlan } from '../plan/plan.js';
 
 /** Which layers are on and why: latched, held, or by an onboard page. The first layer always is. */
 export class Layers {
   readonly latched: Uint8Array;
   /** How many controls hold each. */
-  readonly held: Uint8Array;
+  private readonly held: Uint8Array;
   private readonly paged: Uint8Array;
 
-  constructor(private readonly plans: readonly LayerPlan[]) {
-    this.latched = new Uint8Array(plans.length);
-    this.held = new Uint8Array(plans.length);
-    this.paged = new Uint8Array(plans.length);
+  constructor(
+    private readonly plans: readonly LayerPlan[],
+    state: State,
+  ) {
+    this.latched = state.latched;
+    this.held = state.layerHolds;
+    this.paged = state.paged;
   }
 
   /** Latches a layer; the others of its group are let go. */

@@ -1,4 +1,5 @@
 import { choiceAt } from '@rondo/core/host';
+import type { State } from '../live/state.js';
 import type { BankWindow } from './bank.js';
 import { Know, type Beliefs } from '../return/beliefs.js';
 import { FOCUS, type Plan } from '../plan/plan.js';
@@ -8,8 +9,8 @@ import {
   ConditionColumn,
   PartColumn,
   SlotColumn,
-  type Tables,
-} from '../plan/tables.js';
+} from '../plan/columns.js';
+import type { Tables } from '../plan/tables.js';
 
 /** Why no binding counts. */
 export const enum NoMatch {
@@ -25,19 +26,25 @@ export const enum NoMatch {
 export class Matcher {
   /** Layers that are on. */
   readonly active: Uint8Array;
-  /** Page of parameters of each thing that can have focus, by focus. */
-  readonly focusPages: Uint8Array[];
+  /** Page of parameters of each thing that can have focus; and where those of each focus begin. */
+  private readonly focusPage: Uint8Array;
+  private readonly focusFirst: readonly number[];
+  private readonly tables: Tables;
+  /** Which conditions held when they were last asked. */
   private readonly truth: Uint8Array;
 
   constructor(
     readonly plan: Plan,
-    private readonly tables: Tables,
+    state: State,
     private readonly beliefs: Beliefs,
     private readonly bank: BankWindow,
   ) {
-    this.active = new Uint8Array(plan.layers.length);
-    this.focusPages = plan.focuses.map(({ tables: lists }) => new Uint8Array(lists.length));
-    this.truth = new Uint8Array(tables.conditionCount);
+    this.tables = plan.tables;
+    this.active = state.active;
+    this.focusPage = state.focusPage;
+    let first = 0;
+    this.focusFirst = plan.focuses.map(({ labels }) => (first += labels.length) - labels.length);
+    this.truth = new Uint8Array(plan.tables.conditionCount);
   }
 
   /** Slot of an aim with the bank window at `bank`; −1 where there is none. */
@@ -60,7 +67,7 @@ export class Matcher {
     const item = this.focused(focus);
     if (item < 0) return -1;
     const { tables, width } = this.plan.focuses[focus];
-    const at = this.focusPages[focus][item] * width + place;
+    const at = this.focusPage[this.focusFirst[focus] + item] * width + place;
     return at < tables[item].length ? tables[item][at] : -1;
   }
 
@@ -70,10 +77,11 @@ export class Matcher {
     if (item < 0) return false;
     const { tables, width } = this.plan.focuses[focus];
     const pages = Math.max(1, Math.ceil(tables[item].length / width));
-    const wanted = this.focusPages[focus][item] + by;
+    const at = this.focusFirst[focus] + item;
+    const wanted = this.focusPage[at] + by;
     const page = wrap ? (wanted + pages) % pages : Math.max(0, Math.min(pages - 1, wanted));
-    if (page === this.focusPages[focus][item]) return false;
-    this.focusPages[focus][item] = page;
+    if (page === this.focusPage[at]) return false;
+    this.focusPage[at] = page;
     return true;
   }
 
@@ -116,6 +124,20 @@ export class Matcher {
       why = NoMatch.Condition;
     }
     return why;
+  }
+
+  /** Whether a binding counts now: its layer is on, and its conditions hold. */
+  counts(binding: number, bank: number): boolean {
+    const { bindings } = this.tables;
+    const row = binding * BindingColumn.Width;
+    return (
+      this.active[bindings[row + BindingColumn.Layer]] === 1 &&
+      this.passes(
+        bindings[row + BindingColumn.WhenFirst],
+        bindings[row + BindingColumn.WhenCount],
+        bank,
+      )
+    );
   }
 
   /** Whether an action's own conditions hold. */

@@ -1,38 +1,32 @@
 import { NOTE_ON } from '@rondo/core/wire';
-
-const KEYS = 16 * 128;
+import { KEYS, type State } from '../live/state.js';
 
 /** Notes that sound on each link, and how many actions hold each: a note ends when the last of them lets go. */
 export class Notes {
-  private readonly holds: Uint8Array[];
+  private readonly holds: Uint8Array;
 
-  constructor(links: number) {
-    this.holds = Array.from({ length: links }, () => new Uint8Array(KEYS));
-  }
-
-  /** Takes over what sounds on a link of another plan. */
-  carry(link: number, from: Notes, fromLink: number): void {
-    this.holds[link].set(from.holds[fromLink]);
+  constructor(state: State) {
+    this.holds = state.noteHolds;
   }
 
   /** One more holds a note; channels from 0. */
   press(link: number, channel: number, note: number): void {
-    const at = channel * 128 + note;
-    if (this.holds[link][at] < 255) this.holds[link][at]++;
+    const at = link * KEYS + channel * 128 + note;
+    if (this.holds[at] < 255) this.holds[at]++;
   }
 
   /** One lets go; true where it was the last. */
   release(link: number, channel: number, note: number): boolean {
-    const at = channel * 128 + note;
-    const held = this.holds[link][at];
-    if (held > 0) this.holds[link][at]--;
+    const at = link * KEYS + channel * 128 + note;
+    const held = this.holds[at];
+    if (held > 0) this.holds[at]--;
     return held === 1;
   }
 
   /** The bytes that end all notes of a link. */
   silence(link: number): number[] {
     const bytes: number[] = [];
-    this.holds[link].forEach((held, at) => {
+    this.holds.subarray(link * KEYS, (link + 1) * KEYS).forEach((held, at) => {
       if (held > 0) bytes.push(NOTE_ON | (at >> 7), at & 0x7f, 0);
     });
     return bytes;

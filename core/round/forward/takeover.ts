@@ -1,4 +1,5 @@
 import type { Takeover } from '@rondo/core/surface';
+import type { State } from '../live/state.js';
 
 /** Places in the register that a takeover reads and writes. */
 export const enum TakeoverAt {
@@ -8,7 +9,7 @@ export const enum TakeoverAt {
   Wanted,
   /** In: what its shape made of where it stood before; below 0 where that is not known. */
   Before,
-  /** In: what the function has now. */
+  /** In: what the function has now; what was last meant for it where the host has only rounded that. */
   Now,
   /** In: what the shape makes of the low and of the high end. */
   Low,
@@ -40,21 +41,18 @@ export class Takeovers {
   private readonly how: Uint8Array;
   private readonly tolerance: Float64Array;
   /** Slot that was met; −1 where none is. */
-  readonly met: Int32Array;
-  /** What was told last, or where the spring's move began. */
-  readonly told: Float64Array;
+  private readonly met: Int32Array;
+  /** What was sent last, or where the spring's move began. */
+  private readonly sent: Float64Array;
 
-  constructor(settings: readonly { readonly takeover: Takeover; readonly tolerance: number }[]) {
+  constructor(
+    settings: readonly { readonly takeover: Takeover; readonly tolerance: number }[],
+    state: Pick<State, 'met' | 'sent'>,
+  ) {
     this.how = Uint8Array.from(settings, ({ takeover }) => KINDS.indexOf(takeover));
     this.tolerance = Float64Array.from(settings, ({ tolerance }) => tolerance);
-    this.met = new Int32Array(settings.length).fill(NONE);
-    this.told = new Float64Array(settings.length);
-  }
-
-  /** Takes over what another plan's action had met. */
-  carry(action: number, from: Takeovers, fromAction: number, slot: number): void {
-    this.met[action] = slot;
-    this.told[action] = from.told[fromAction];
+    this.met = state.met;
+    this.sent = state.sent;
   }
 
   /**
@@ -85,7 +83,7 @@ export class Takeovers {
     const now = r[TakeoverAt.Now];
     const reach = Math.max(this.tolerance[action], SAME);
     const before = r[TakeoverAt.Before];
-    const isMet = this.met[action] === slot && Math.abs(now - this.told[action]) <= reach;
+    const isMet = this.met[action] === slot && Math.abs(now - this.sent[action]) <= reach;
     const near = Math.abs(wanted - now) <= reach;
     const passed = before >= 0 && (before - now) * (wanted - now) < 0;
     // What lies beyond an end of the range can only be met there.
@@ -95,7 +93,7 @@ export class Takeovers {
       (now >= top && wanted >= top - SAME) || (now <= bottom && wanted <= bottom + SAME);
     if (isMet || near || passed || atEnd) {
       this.met[action] = slot;
-      this.told[action] = wanted;
+      this.sent[action] = wanted;
       return true;
     }
     this.met[action] = NONE;
@@ -117,7 +115,7 @@ export class Takeovers {
       wanted <= bottom ||
       Math.abs(held - (before < 0 ? wanted : before)) <= SAME
     ) {
-      this.told[action] = wanted;
+      this.sent[action] = wanted;
       return;
     }
     // The first touch only tells where the control stands.
@@ -131,7 +129,7 @@ export class Takeovers {
     else if (wanted < before)
       r[TakeoverAt.Wanted] = held - ((before - wanted) * (held - bottom)) / (before - bottom);
     else r[TakeoverAt.Wanted] = held;
-    this.told[action] = r[TakeoverAt.Wanted];
+    this.sent[action] = r[TakeoverAt.Wanted];
     r[TakeoverAt.Gap] = r[TakeoverAt.Wanted] - wanted;
   }
 
@@ -143,10 +141,10 @@ export class Takeovers {
     const atRest = Math.abs(position - rest) <= Math.max(this.tolerance[action] / 2, SAME);
     const moving = this.met[action] === slot;
     if (!moving) {
-      this.told[action] = r[TakeoverAt.Now];
+      this.sent[action] = r[TakeoverAt.Now];
       this.met[action] = slot;
     }
-    const base = this.told[action];
+    const base = this.sent[action];
     if (atRest) {
       this.met[action] = NONE;
       r[TakeoverAt.Wanted] = base;

@@ -23,6 +23,9 @@ export interface OutRule {
   readonly peak: number;
 }
 
+/** Looks that are kept worked out. */
+const MOST_LOOKS = 4_096;
+
 const METER_USUAL: ReturnSettings = { by: 'bands' };
 const TOLD_USUAL: ReturnSettings = { by: 'told' };
 const usuals = new Map<string, ReturnSettings>();
@@ -41,13 +44,40 @@ export function usualReturns(
   return usual;
 }
 
-/** Works out what comes back where, when it is first needed, and keeps it. */
-export class LookBook {
+/** Looks that were worked out, by what they say: what says the same looks the same, under any plan. */
+export class LookCache {
   private readonly rules = new Map<string, OutRule>();
   private readonly numbers = new WeakMap<object, number>();
-  private next = 1;
+  private readonly known = new Map<string, number>();
 
-  constructor(private readonly plan: Plan) {}
+  /** The rule of a key; made where there is none yet. */
+  rule(key: string, make: () => OutRule): OutRule {
+    let rule = this.rules.get(key);
+    if (rule) return rule;
+    // What is not shown any more is worked out again when it is needed.
+    if (this.rules.size >= MOST_LOOKS) this.rules.clear();
+    this.rules.set(key, (rule = make()));
+    return rule;
+  }
+
+  /** A number for what a setting says, the same for what says the same. */
+  numberOf(thing: object): number {
+    const quick = this.numbers.get(thing);
+    if (quick !== undefined) return quick;
+    const says = JSON.stringify(thing);
+    const number = this.known.get(says) ?? this.known.size + 1;
+    this.known.set(says, number);
+    this.numbers.set(thing, number);
+    return number;
+  }
+}
+
+/** Works out what comes back where, when it is first needed. */
+export class LookBook {
+  constructor(
+    private readonly plan: Plan,
+    private readonly cache: LookCache = new LookCache(),
+  ) {}
 
   /** What each level says for a binding; for what shows nothing bound, `binding` is below 0. */
   levelsOf(out: OutPlan, binding: number, topLayer: number): ReturnLevels {
@@ -76,32 +106,23 @@ export class LookBook {
         ? lightTarget(surface, plan.control, pattern)
         : null;
     const key = [
-      target ? this.numberOf(target) : plan.part,
-      ...Object.values(levels).map((level) => (level ? this.numberOf(level) : 0)),
+      target ? this.cache.numberOf(target) : plan.part,
+      ...Object.values(levels).map((level) => (level ? this.cache.numberOf(level) : 0)),
     ].join(' ');
-    const known = this.rules.get(key);
-    if (known) return known;
-    const field = <F extends Parameters<typeof heldField>[0]>(name: F) =>
-      heldField(name, levels).value;
-    const rule: OutRule = {
-      feedback: field('feedback'),
-      motor: field('motor'),
-      invert: field('invert'),
-      ring: field('ring'),
-      light: target ? new LightRule(levels, target) : null,
-      text:
-        plan.part === 'upper' || plan.part === 'lower' ? readTextRule(field(plan.part)) : NO_TEXT,
-      peak: field('peak') * 1_000,
-    };
-    this.rules.set(key, rule);
-    return rule;
-  }
-
-  private numberOf(thing: object): number {
-    const known = this.numbers.get(thing);
-    if (known !== undefined) return known;
-    this.numbers.set(thing, this.next);
-    return this.next++;
+    return this.cache.rule(key, (): OutRule => {
+      const field = <F extends Parameters<typeof heldField>[0]>(name: F) =>
+        heldField(name, levels).value;
+      const isText = plan.part === 'upper' || plan.part === 'lower';
+      return {
+        feedback: field('feedback'),
+        motor: field('motor'),
+        invert: field('invert'),
+        ring: field('ring'),
+        light: target ? new LightRule(levels, target) : null,
+        text: isText ? readTextRule(field(plan.part as 'upper' | 'lower')) : NO_TEXT,
+        peak: field('peak') * 1_000,
+      };
+    });
   }
 }
 

@@ -1,18 +1,19 @@
 import type { HostFunction, HostModel, LawName } from '@rondo/core/host';
-import type { Action, MessageKind } from '@rondo/core/profile';
+import type { Action, Behaviour, MessageKind } from '@rondo/core/profile';
 import type {
   Control,
   Feeling,
   InputPart,
+  MessageMap,
   OutputPart,
   Pattern,
-  Receiver,
   ReturnSettings,
   Sender,
   Surface,
 } from '@rondo/core/surface';
 import type { DeskUnit, Template } from '@rondo/core/wire';
 import type { Shaper } from './shaper.js';
+import type { Tables } from './tables.js';
 
 /** What a profile needs to know of the world to be compiled. */
 export interface Library {
@@ -34,11 +35,9 @@ export interface Link {
   /** What a host can do; null for a surface. */
   readonly host: HostModel | null;
   readonly bytesPerSecond: number;
-  /** Reads its messages; targets are parts of a surface, slots of a host. */
-  readonly receiver: Receiver;
-  /** Writes its messages, by output of a surface, by slot of a host. */
-  readonly sender: Sender;
-  /** The same for each onboard page of a surface; {@link sender} is the first. */
+  /** What its messages mean; targets count from {@link firstTarget} on. */
+  readonly map: MessageMap;
+  /** Writes its messages, by output of a surface, by slot of a host; one for each onboard page. */
   readonly senders: readonly Sender[];
   /** Notes that are played and never command: 1 at channel × 128 + note, channels from 0; null where there are none. */
   readonly played: Uint8Array | null;
@@ -48,6 +47,8 @@ export interface Link {
   readonly unit: number;
   /** It speaks the Mackie-style protocol, as this unit; null where it does not. */
   readonly desk: DeskUnit | null;
+  /** First of the parts of a surface, or of the slots of a host, that its messages mean. */
+  readonly firstTarget: number;
   /** First of its slots or outputs, and how many there are; a host's units share them all. */
   readonly first: number;
   readonly count: number;
@@ -82,7 +83,8 @@ export interface PartPlan {
   readonly link: number;
   readonly control: Control;
   readonly part: InputPart;
-  readonly pattern: Pattern;
+  /** What it sends on each onboard page. */
+  readonly patterns: readonly (Pattern | undefined)[];
   readonly moves: InputMode;
   /** Its message says 'pressed' and never 'released', or says both by turns as a self-latching key does. */
   readonly oneShot: boolean;
@@ -148,6 +150,8 @@ export interface Run {
 
 export interface BindingPlan extends Run {
   readonly id: string;
+  /** What it does, as the profile has it. */
+  readonly actions: readonly Action[];
   /** Index of its layer. */
   readonly layer: number;
   /** Part that it hangs on; −1 for a host's change. */
@@ -196,6 +200,8 @@ export interface FocusPlan {
   readonly slot: number;
   /** Slots of the parameters in their order, for each. */
   readonly tables: readonly Int32Array[];
+  /** What each is called. */
+  readonly labels: readonly string[];
   /** Parameters on a page. */
   readonly width: number;
 }
@@ -211,6 +217,9 @@ export interface SlotPlan {
   readonly law: LawName;
   readonly strip: number;
   readonly exists: boolean;
+  /** The messages by which it is set, and by which the host tells it. */
+  readonly set: Pattern | undefined;
+  readonly report: Pattern | undefined;
   readonly settable: boolean;
   readonly reports: boolean;
   /** Its message turns it over, whatever is sent. */
@@ -248,7 +257,11 @@ export interface OutPlan {
   readonly local: number;
   readonly control: Control;
   readonly part: OutputPart;
+  /** What it takes on each onboard page. */
+  readonly patterns: readonly (Pattern | undefined)[];
   readonly shows: Shows;
+  /** It is a meter that falls by itself and needs to be told of rises only. */
+  readonly falls: boolean;
   /** The part that the hand moves beside a motor; −1 elsewhere. */
   readonly mover: number;
   /** A lower text line has two and shows the one moved last. */
@@ -281,12 +294,20 @@ export interface Broken {
   readonly layer: string;
   /** The showing that it is, where it is one. */
   readonly showing?: string;
-  readonly what: 'control' | 'function' | 'flag' | 'layer' | 'circle' | 'message' | 'turnsOver';
+  readonly what:
+    'control' | 'function' | 'flag' | 'layer' | 'circle' | 'message' | 'turnsOver' | 'behaviour';
   readonly why: string;
+  /** The behaviour by which it would work. */
+  readonly mend?: Behaviour;
 }
 
-/** A profile made ready to run. */
-export interface Plan {
+/** A profile made ready to run. It never changes. */
+export interface Plan extends UntabledPlan {
+  readonly tables: Tables;
+}
+
+/** A plan before its tables are made. */
+export interface UntabledPlan {
   readonly profileId: string;
   readonly profileName: string;
   /** What comes back on every layer, as the profile has it. */

@@ -158,6 +158,7 @@ describe('shapes', () => {
 });
 
 describe('takeover', () => {
+  const unmet = () => ({ met: Int32Array.of(-1), sent: new Float64Array(1) });
   const TOLERANCE = 0.02;
   const play = (
     takeover: 'pickup' | 'scale' | 'rest',
@@ -165,7 +166,7 @@ describe('takeover', () => {
     moves: readonly number[],
     rest = 0.5,
   ) => {
-    const takeovers = new Takeovers([{ takeover, tolerance: TOLERANCE }]);
+    const takeovers = new Takeovers([{ takeover, tolerance: TOLERANCE }], unmet());
     const r = takeovers.register;
     let now = start;
     let last = -1;
@@ -205,7 +206,7 @@ describe('takeover', () => {
   });
 
   test('pickup: a value beyond the range is met at the end of the travel', () => {
-    const takeovers = new Takeovers([{ takeover: 'pickup', tolerance: TOLERANCE }]);
+    const takeovers = new Takeovers([{ takeover: 'pickup', tolerance: TOLERANCE }], unmet());
     const r = takeovers.register;
     const meets = (wanted: number) => {
       r.set([wanted, wanted, -1, 0.95, 0.2, 0.8]);

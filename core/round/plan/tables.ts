@@ -1,127 +1,23 @@
 import type { Action } from '@rondo/core/profile';
 import type { Takeover } from '@rondo/core/surface';
-import { FOCUS, GestureAt, type Aim, type ConditionPlan, type Plan } from './plan.js';
+import {
+  ActionColumn,
+  BindingColumn,
+  Op,
+  OutputColumn,
+  PartColumn,
+  Pick,
+  SlotColumn,
+  Watch,
+} from './columns.js';
+import { FOCUS, GestureAt, type Aim, type ConditionPlan, type UntabledPlan } from './plan.js';
 import type { Shaper } from './shaper.js';
 
-/** What an action does, as the engine tells them apart. */
-export const enum Op {
-  Broken,
-  Follow,
-  Nudge,
-  Toggle,
-  Momentary,
-  SetTo,
-  Step,
-  Bank,
-  LayerHold,
-  LayerToggle,
-  LayerOn,
-  LayerOff,
-  LayerStep,
-  FlagHold,
-  FlagToggle,
-  FlagOn,
-  FlagOff,
-  Send,
-  Notes,
-  FocusPage,
-}
-
-// Columns of the flat tables that the hot path reads.
-export const enum PartColumn {
-  Mode,
-  Motor,
-  Partner,
-  Text,
-  TextSource,
-  Link,
-  /** First candidate of each gesture, and after them the end of the last. */
-  Candidates,
-  Width = 12,
-}
-export const enum BindingColumn {
-  Layer,
-  WhenFirst,
-  WhenCount,
-  First,
-  Count,
-  PassOn,
-  /** It holds something for as long as it is pressed. */
-  Holds,
-  Shown,
-  Base,
-  Offset,
-  Strips,
-  NameBase,
-  NameOffset,
-  NameStrips,
-  MeterBase,
-  MeterOffset,
-  MeterStrips,
-  Width = 18,
-}
-export const enum ActionColumn {
-  Op,
-  Base,
-  Offset,
-  Strips,
-  By,
-  WhenFirst,
-  WhenCount,
-  Group,
-  Link,
-  Wrap,
-  Width = 12,
-}
-export const enum ConditionColumn {
-  Base,
-  Offset,
-  Strips,
-  Width = 4,
-}
-export const enum SlotColumn {
-  Link,
-  Local,
-  Exists,
-  Settable,
-  Continuous,
-  Reports,
-  Needs,
-  ToggleOnly,
-  Taps,
-  Touch,
-  Nudge,
-  Width,
-}
-export const enum OutputColumn {
-  Link,
-  Local,
-  Shows,
-  Mover,
-  Part,
-  Pick,
-  Part2,
-  Pick2,
-  Width,
-}
-
-/** What an output shows of the binding that it follows. */
-export const enum Pick {
-  Own,
-  Name,
-  Meter,
-}
 const PICKS: Readonly<Record<'own' | 'name' | 'meter', Pick>> = {
   own: Pick.Own,
   name: Pick.Name,
   meter: Pick.Meter,
 };
-
-/** What hangs on the value of a slot, as bits. */
-export const enum Watch {
-  Condition = 1,
-  Focus = 2,
-}
 
 const NO_AIM: Aim = { base: -1, offset: -1, strips: 0 };
 const DEFAULT_BY = 1;
@@ -159,8 +55,11 @@ function opOf(action: Action, isNudge: boolean): Op {
 
 const HOLDING: ReadonlySet<Op> = new Set([Op.Momentary, Op.LayerHold, Op.FlagHold, Op.Notes]);
 
+/** Rows that are written before traffic gets its turn again. */
+const SLICE = 256;
+
 /** A plan as flat numbers, so that a message touches few places in memory. */
-export class Tables {
+export interface Tables {
   readonly parts: Int32Array;
   readonly candidates: Int32Array;
   readonly bindings: Int32Array;
@@ -178,155 +77,206 @@ export class Tables {
   readonly conditionHigh: Float64Array;
   readonly slots: Int32Array;
   readonly outs: Int32Array;
+  readonly conditionCount: number;
   readonly watch: Uint8Array;
   readonly oneShot: Uint8Array;
   readonly latching: Uint8Array;
   readonly rest: Float64Array;
+}
 
-  constructor(readonly plan: Plan) {
-    const { parts, bindings, actions, slots, outs } = plan;
-    const conditions: ConditionPlan[] = [];
-    const when = (list: readonly ConditionPlan[]): [number, number] => {
-      const first = conditions.length;
-      conditions.push(...list);
-      return [first, list.length];
-    };
+/** Conditions of everything, gathered in one list. */
+class Conditions {
+  readonly list: ConditionPlan[] = [];
 
-    const candidates: number[] = [];
-    this.parts = new Int32Array(parts.length * PartColumn.Width);
-    parts.forEach((part, p) => {
-      const { moves, motor, partner, text, textSource, link } = part;
-      this.parts.set([moves, motor, partner, text, textSource, link], p * PartColumn.Width);
-      for (let gesture = 0; gesture < GestureAt.Count; gesture++) {
-        this.parts[p * PartColumn.Width + PartColumn.Candidates + gesture] = candidates.length;
-        candidates.push(...part.candidates[gesture]);
-      }
-      this.parts[p * PartColumn.Width + PartColumn.Candidates + GestureAt.Count] =
-        candidates.length;
-    });
-    this.candidates = Int32Array.from(candidates);
-    this.oneShot = Uint8Array.from(parts, (part) => (part.oneShot ? 1 : 0));
-    this.latching = Uint8Array.from(parts, (part) => (part.latching ? 1 : 0));
-    this.rest = Float64Array.from(parts, (part) => part.rest);
+  /** Adds some; returns the place of the first. */
+  add(more: readonly ConditionPlan[]): number {
+    const first = this.list.length;
+    for (const one of more) this.list.push(one);
+    return first;
+  }
+}
 
-    this.acts = new Int32Array(actions.length * ActionColumn.Width);
-    this.actTo = new Float64Array(actions.length);
-    this.actStep = new Float64Array(actions.length);
-    this.acceleration = Float64Array.from(actions, ({ feel }) => feel.acceleration);
-    this.shapers = actions.map(({ shaper }) => shaper);
-    this.takeovers = actions.map(({ feel }) => feel);
-    actions.forEach((plan, a) => {
-      const { action, aim, broken, link, group } = plan;
-      const target = aim && aim.strips !== FOCUS ? slots[aim.base].fn : undefined;
-      const { base, offset, strips } = aim ?? NO_AIM;
-      let by = 'by' in action && typeof action.by === 'number' ? action.by : DEFAULT_BY;
-      if (action.do === 'send') by = action.message === undefined ? 1 : 0;
-      if (action.do === 'layer') by = plan.layers[0] ?? -1;
-      const wrap = 'wrap' in action && action.wrap ? 1 : 0;
-      const op = broken ? Op.Broken : opOf(action, target?.kind === 'nudge');
-      this.acts.set(
-        [op, base, offset, strips, by, ...when(plan.when), group, link, wrap],
-        a * ActionColumn.Width,
-      );
-      if (action.do !== 'function') return;
-      this.actTo[a] = Math.max(0, Math.min(1, action.to ?? 1));
-      const choice = target?.choices ? 1 / (target.choices.length - 1) : 0;
-      // A press goes by whole choices, a tick by them too unless it is told otherwise.
-      this.actStep[a] =
-        action.behaviour === 'step'
-          ? choice || HUNDREDTH
-          : (action.step ?? (choice || plan.feel.step));
-    });
-
-    this.bindings = new Int32Array(bindings.length * BindingColumn.Width);
-    this.litFrom = Float64Array.from(bindings, ({ lit }) => lit[0]);
-    this.litTo = Float64Array.from(bindings, ({ lit }) => lit[1]);
-    bindings.forEach((binding, b) => {
-      const { first, count, layer, passOn, shown } = binding;
-      let holds = 0;
-      for (let a = first; a < first + count; a++)
-        if (HOLDING.has(this.acts[a * ActionColumn.Width + ActionColumn.Op] as Op)) holds = 1;
-      const row = b * BindingColumn.Width;
-      this.bindings[row + BindingColumn.Layer] = layer;
-      this.bindings[row + BindingColumn.WhenFirst] = conditions.length;
-      this.bindings[row + BindingColumn.WhenCount] = binding.when.length;
-      conditions.push(...binding.when);
-      this.bindings[row + BindingColumn.First] = first;
-      this.bindings[row + BindingColumn.Count] = count;
-      this.bindings[row + BindingColumn.PassOn] = passOn ? 1 : 0;
-      this.bindings[row + BindingColumn.Holds] = holds;
-      this.bindings[row + BindingColumn.Shown] = shown;
-      this.putAim(row + BindingColumn.Base, binding.shows);
-      this.putAim(row + BindingColumn.NameBase, binding.showsName);
-      this.putAim(row + BindingColumn.MeterBase, binding.showsMeter);
-    });
-
-    this.slots = new Int32Array(slots.length * SlotColumn.Width);
-    slots.forEach((slot, i) => {
-      const { link, local, exists, settable, reports, needs, toggleOnly, taps, touch } = slot;
-      this.slots.set(
-        [
-          link,
-          local,
-          exists ? 1 : 0,
-          settable ? 1 : 0,
-          slot.fn.kind === 'continuous' ? 1 : 0,
-          reports ? 1 : 0,
-          needs,
-          toggleOnly ? 1 : 0,
-          taps ? 1 : 0,
-          touch,
-          slot.fn.kind === 'nudge' ? 1 : 0,
-        ],
-        i * SlotColumn.Width,
-      );
-    });
-
-    this.outs = new Int32Array(outs.length * OutputColumn.Width);
-    outs.forEach((out, i) => {
-      const one = out.sources.at(0);
-      const two = out.sources.at(1) ?? one;
-      this.outs.set(
-        [
-          out.link,
-          out.local,
-          out.shows,
-          out.mover,
-          one?.part ?? -1,
-          PICKS[one?.pick ?? 'own'],
-          two?.part ?? -1,
-          PICKS[two?.pick ?? 'own'],
-        ],
-        i * OutputColumn.Width,
-      );
-    });
-
-    this.conditions = Int32Array.from(
-      conditions.flatMap(({ aim }) => [aim.base, aim.offset, aim.strips, 0]),
-    );
-    this.conditionLow = Float64Array.from(conditions, ({ low }) => low);
-    this.conditionHigh = Float64Array.from(conditions, ({ high }) => high);
-    this.watch = new Uint8Array(slots.length);
-    for (const { aim } of conditions) {
-      if (aim.strips === FOCUS) continue;
-      const count = aim.offset < 0 ? 1 : aim.strips;
-      for (let n = 0; n < count; n++) this.watch[aim.base + n] |= Watch.Condition;
+function partTables({ parts }: UntabledPlan) {
+  const candidates: number[] = [];
+  const table = new Int32Array(parts.length * PartColumn.Width);
+  parts.forEach((part, p) => {
+    const at = p * PartColumn.Width;
+    table[at + PartColumn.Mode] = part.moves;
+    table[at + PartColumn.Motor] = part.motor;
+    table[at + PartColumn.Partner] = part.partner;
+    table[at + PartColumn.Text] = part.text;
+    table[at + PartColumn.TextSource] = part.textSource;
+    table[at + PartColumn.Link] = part.link;
+    for (let gesture = 0; gesture < GestureAt.Count; gesture++) {
+      table[at + PartColumn.Candidates + gesture] = candidates.length;
+      for (const binding of part.candidates[gesture]) candidates.push(binding);
     }
-    // A condition on what has focus may mean any of its parameters.
-    if (conditions.some(({ aim }) => aim.strips === FOCUS))
-      for (const { tables } of plan.focuses)
-        for (const table of tables) for (const slot of table) this.watch[slot] |= Watch.Condition;
-    for (const { slot } of plan.focuses) this.watch[slot] |= Watch.Focus;
-  }
+    table[at + PartColumn.Candidates + GestureAt.Count] = candidates.length;
+  });
+  return {
+    parts: table,
+    candidates: Int32Array.from(candidates),
+    oneShot: Uint8Array.from(parts, (part) => (part.oneShot ? 1 : 0)),
+    latching: Uint8Array.from(parts, (part) => (part.latching ? 1 : 0)),
+    rest: Float64Array.from(parts, (part) => part.rest),
+  };
+}
 
-  private putAim(at: number, aim: Aim | null): void {
+function* actionTables({ actions, slots }: UntabledPlan, conditions: Conditions) {
+  const acts = new Int32Array(actions.length * ActionColumn.Width);
+  const actTo = new Float64Array(actions.length);
+  const actStep = new Float64Array(actions.length);
+  for (const [a, plan] of actions.entries()) {
+    if (a % SLICE === SLICE - 1) yield;
+    const { action, aim, broken, link, group } = plan;
+    const target = aim && aim.strips !== FOCUS ? slots[aim.base].fn : undefined;
     const { base, offset, strips } = aim ?? NO_AIM;
-    this.bindings[at] = base;
-    this.bindings[at + 1] = offset;
-    this.bindings[at + 2] = strips;
+    let by = 'by' in action && typeof action.by === 'number' ? action.by : DEFAULT_BY;
+    if (action.do === 'send') by = action.message === undefined ? 1 : 0;
+    if (action.do === 'layer') by = plan.layers[0] ?? -1;
+    const at = a * ActionColumn.Width;
+    acts[at + ActionColumn.Op] = broken ? Op.Broken : opOf(action, target?.kind === 'nudge');
+    acts[at + ActionColumn.Base] = base;
+    acts[at + ActionColumn.Offset] = offset;
+    acts[at + ActionColumn.Strips] = strips;
+    acts[at + ActionColumn.By] = by;
+    acts[at + ActionColumn.WhenFirst] = conditions.add(plan.when);
+    acts[at + ActionColumn.WhenCount] = plan.when.length;
+    acts[at + ActionColumn.Group] = group;
+    acts[at + ActionColumn.Link] = link;
+    acts[at + ActionColumn.Wrap] = 'wrap' in action && action.wrap ? 1 : 0;
+    if (action.do !== 'function') continue;
+    actTo[a] = Math.max(0, Math.min(1, action.to ?? 1));
+    // What is on or off has two choices.
+    const choices = target?.kind === 'toggle' ? 2 : (target?.choices?.length ?? 1);
+    const choice = choices > 1 ? 1 / (choices - 1) : 0;
+    // A press goes by whole choices, a tick by them too unless it is told otherwise.
+    actStep[a] =
+      action.behaviour === 'step'
+        ? choice || HUNDREDTH
+        : (action.step ?? (choice || plan.feel.step));
   }
+  return {
+    acts,
+    actTo,
+    actStep,
+    acceleration: Float64Array.from(actions, ({ feel }) => feel.acceleration),
+    shapers: actions.map(({ shaper }) => shaper),
+    takeovers: actions.map(({ feel }) => feel),
+  };
+}
 
-  get conditionCount(): number {
-    return this.conditionLow.length;
+function putAim(table: Int32Array, at: number, aim: Aim | null): void {
+  const { base, offset, strips } = aim ?? NO_AIM;
+  table[at] = base;
+  table[at + 1] = offset;
+  table[at + 2] = strips;
+}
+
+function* bindingTables({ bindings }: UntabledPlan, acts: Int32Array, conditions: Conditions) {
+  const table = new Int32Array(bindings.length * BindingColumn.Width);
+  for (const [b, binding] of bindings.entries()) {
+    if (b % SLICE === SLICE - 1) yield;
+    const { first, count, layer, passOn, shown } = binding;
+    let holds = 0;
+    for (let a = first; a < first + count; a++) {
+      const at = a * ActionColumn.Width;
+      const op = acts[at + ActionColumn.Op] as Op;
+      // What is sent as it came in ends as its press ends.
+      if (HOLDING.has(op) || (op === Op.Send && acts[at + ActionColumn.By] === 1)) holds = 1;
+    }
+    const row = b * BindingColumn.Width;
+    table[row + BindingColumn.Layer] = layer;
+    table[row + BindingColumn.WhenFirst] = conditions.add(binding.when);
+    table[row + BindingColumn.WhenCount] = binding.when.length;
+    table[row + BindingColumn.First] = first;
+    table[row + BindingColumn.Count] = count;
+    table[row + BindingColumn.PassOn] = passOn ? 1 : 0;
+    table[row + BindingColumn.Holds] = holds;
+    table[row + BindingColumn.Shown] = shown;
+    putAim(table, row + BindingColumn.Base, binding.shows);
+    putAim(table, row + BindingColumn.NameBase, binding.showsName);
+    putAim(table, row + BindingColumn.MeterBase, binding.showsMeter);
   }
+  return {
+    bindings: table,
+    litFrom: Float64Array.from(bindings, ({ lit }) => lit[0]),
+    litTo: Float64Array.from(bindings, ({ lit }) => lit[1]),
+  };
+}
+
+function slotTable({ slots }: UntabledPlan): Int32Array {
+  const table = new Int32Array(slots.length * SlotColumn.Width);
+  slots.forEach((slot, i) => {
+    const at = i * SlotColumn.Width;
+    table[at + SlotColumn.Link] = slot.link;
+    table[at + SlotColumn.Local] = slot.local;
+    table[at + SlotColumn.Exists] = slot.exists ? 1 : 0;
+    table[at + SlotColumn.Settable] = slot.settable ? 1 : 0;
+    table[at + SlotColumn.Continuous] = slot.fn.kind === 'continuous' ? 1 : 0;
+    table[at + SlotColumn.Reports] = slot.reports ? 1 : 0;
+    table[at + SlotColumn.Needs] = slot.needs;
+    table[at + SlotColumn.ToggleOnly] = slot.toggleOnly ? 1 : 0;
+    table[at + SlotColumn.Taps] = slot.taps ? 1 : 0;
+    table[at + SlotColumn.Touch] = slot.touch;
+    table[at + SlotColumn.Nudge] = slot.fn.kind === 'nudge' ? 1 : 0;
+  });
+  return table;
+}
+
+function outTable({ outs }: UntabledPlan): Int32Array {
+  const table = new Int32Array(outs.length * OutputColumn.Width);
+  outs.forEach((out, i) => {
+    const one = out.sources.at(0);
+    const two = out.sources.at(1) ?? one;
+    const at = i * OutputColumn.Width;
+    table[at + OutputColumn.Link] = out.link;
+    table[at + OutputColumn.Local] = out.local;
+    table[at + OutputColumn.Shows] = out.shows;
+    table[at + OutputColumn.Mover] = out.mover;
+    table[at + OutputColumn.Part] = one?.part ?? -1;
+    table[at + OutputColumn.Pick] = PICKS[one?.pick ?? 'own'];
+    table[at + OutputColumn.Part2] = two?.part ?? -1;
+    table[at + OutputColumn.Pick2] = PICKS[two?.pick ?? 'own'];
+    table[at + OutputColumn.Falls] = out.falls ? 1 : 0;
+  });
+  return table;
+}
+
+/** What hangs on each slot, as bits. */
+function watchedSlots({ slots, focuses }: UntabledPlan, { list }: Conditions): Uint8Array {
+  const watch = new Uint8Array(slots.length);
+  for (const { aim } of list) {
+    if (aim.strips === FOCUS) continue;
+    const count = aim.offset < 0 ? 1 : aim.strips;
+    for (let n = 0; n < count; n++) watch[aim.base + n] |= Watch.Condition;
+  }
+  // A condition on what has focus may mean any of its parameters.
+  if (list.some(({ aim }) => aim.strips === FOCUS))
+    for (const { tables } of focuses)
+      for (const table of tables) for (const slot of table) watch[slot] |= Watch.Condition;
+  for (const { slot } of focuses) watch[slot] |= Watch.Focus;
+  return watch;
+}
+
+/** Makes the tables of a plan, a slice at a time. */
+export function* tablesOf(plan: UntabledPlan): Generator<void, Tables> {
+  const conditions = new Conditions();
+  const parts = partTables(plan);
+  yield;
+  const actions = yield* actionTables(plan, conditions);
+  const bindings = yield* bindingTables(plan, actions.acts, conditions);
+  const { list } = conditions;
+  return {
+    ...parts,
+    ...actions,
+    ...bindings,
+    slots: slotTable(plan),
+    outs: outTable(plan),
+    conditions: Int32Array.from(list.flatMap(({ aim }) => [aim.base, aim.offset, aim.strips, 0])),
+    conditionLow: Float64Array.from(list, ({ low }) => low),
+    conditionHigh: Float64Array.from(list, ({ high }) => high),
+    conditionCount: list.length,
+    watch: watchedSlots(plan, conditions),
+  };
 }

@@ -1,3 +1,6 @@
+import type { IndexList } from '../live/columns.js';
+import type { State } from '../live/state.js';
+
 /** How sure the engine is of a host's value. */
 export const enum Know {
   Unknown,
@@ -13,6 +16,12 @@ export const DOUBT = 150_000;
 
 const NOTHING_HEARD = -1;
 
+/** A host that rounds is off by no more than this: it has two steps at least. */
+const MOST_ROUNDED = 0.5;
+
+/** Values nearer than this are the same: half a step of ten bits. */
+const SAME = 1 / 2_046;
+
 /** What hosts are believed to have, by slot: what they told, or what we told them last. */
 export class Beliefs {
   /** Values, 0…1. */
@@ -24,47 +33,50 @@ export class Beliefs {
   readonly aux: Int8Array;
   /** The whole number that was last sent for a value. */
   readonly sentWire: Int32Array;
-  /** When something in doubt is to be believed after all, µs; Infinity where nothing is. */
+  /** When something in doubt is to be believed after all, µs; Infinity where nothing is. {@link resolve} is needed then. */
   deadline = Infinity;
 
+  private readonly sentValue: Float64Array;
   private readonly sentAt: Float64Array;
+  private readonly isOurs: Uint8Array;
   private readonly heard: Float64Array;
-  private readonly doubted: Int32Array;
+  private readonly doubted: IndexList;
   private readonly isDoubted: Uint8Array;
-  private count = 0;
 
   /** @param clock the time now, µs, in its first place */
   constructor(
-    slots: number,
+    state: State,
     private readonly clock: Float64Array,
   ) {
-    this.value = new Float64Array(slots);
-    this.know = new Uint8Array(slots);
-    this.text = new Array<string>(slots).fill('');
-    this.aux = new Int8Array(slots).fill(-1);
-    this.sentWire = new Int32Array(slots);
-    this.sentAt = new Float64Array(slots).fill(-DOUBT);
-    this.heard = new Float64Array(slots).fill(NOTHING_HEARD);
-    this.doubted = new Int32Array(slots);
-    this.isDoubted = new Uint8Array(slots);
+    this.value = state.value;
+    this.know = state.know;
+    this.text = state.text;
+    this.aux = state.aux;
+    this.sentWire = state.sentWire;
+    this.sentValue = state.sentValue;
+    this.sentAt = state.sentAt;
+    this.isOurs = state.isOurs;
+    this.heard = state.heard;
+    this.doubted = state.doubtedSlots;
+    this.isDoubted = state.isDoubted;
+    this.findDeadline();
   }
 
-  /** Takes over what another plan believed of the same function. */
-  carry(slot: number, from: Beliefs, fromSlot: number): void {
-    this.value[slot] = from.value[fromSlot];
-    this.know[slot] = from.know[fromSlot];
-    this.text[slot] = from.text[fromSlot];
-    this.aux[slot] = from.aux[fromSlot];
-    this.sentWire[slot] = from.sentWire[fromSlot];
-    this.sentAt[slot] = from.sentAt[fromSlot];
-    if (from.isDoubted[fromSlot] !== 0) this.doubt(slot, from.heard[fromSlot]);
+  private findDeadline(): void {
+    this.deadline = Infinity;
+    for (let i = 0; i < this.doubted.count; i++) {
+      const due = this.sentAt[this.doubted.items[i]] + DOUBT;
+      if (due < this.deadline) this.deadline = due;
+    }
   }
 
   /** We have just told the host the value at a place of a register: it is taken to have it. */
   assume(slot: number, register: Float64Array, at: number): void {
     this.value[slot] = register[at];
     this.know[slot] = Know.Assumed;
+    this.sentValue[slot] = register[at];
     this.sentAt[slot] = this.clock[0];
+    this.isOurs[slot] = 1;
     this.heard[slot] = NOTHING_HEARD;
   }
 
@@ -75,49 +87,71 @@ export class Beliefs {
 
   /** The host has told the value at a place of a register. */
   believe(slot: number, register: Float64Array, at: number): void {
+    const answers = this.clock[0] - this.sentAt[slot] < DOUBT;
+    this.take(slot, register, at, answers);
+  }
+
+  /** @param answers the host says so because of what it was told */
+  private take(slot: number, register: Float64Array, at: number, answers: boolean): void {
+    if (!answers || Math.abs(register[at] - this.sentValue[slot]) > MOST_ROUNDED)
+      this.isOurs[slot] = 0;
     this.value[slot] = register[at];
     this.know[slot] = Know.Known;
     this.heard[slot] = NOTHING_HEARD;
+  }
+
+  /**
+   * Puts the value that a function is meant to have into a place of a list: what was told to it where the host has only
+   * rounded that, else what it has.
+   */
+  meantOf(slot: number, into: Float64Array, at: number): void {
+    into[at] = this.isOurs[slot] === 1 ? this.sentValue[slot] : this.value[slot];
+  }
+
+  /** Whether a host still has what it was told, rounded or not, and that is the value at a place of a list. */
+  isStill(slot: number, values: Float64Array, at: number): boolean {
+    return this.isOurs[slot] === 1 && Math.abs(this.sentValue[slot] - values[at]) < SAME;
   }
 
   /** Sets what is Rondo's own and needs no telling. */
   set(slot: number, on: boolean): void {
     this.value[slot] = on ? 1 : 0;
     this.know[slot] = Know.Known;
+    this.isOurs[slot] = 0;
   }
 
   /** Keeps a report back until it is no longer {@link isFresh}. */
-  doubt(slot: number, value: number): void {
-    this.heard[slot] = value;
+  doubt(slot: number, register: Float64Array, at: number): void {
+    this.heard[slot] = register[at];
     this.deadline = Math.min(this.deadline, this.sentAt[slot] + DOUBT);
     if (this.isDoubted[slot] !== 0) return;
     this.isDoubted[slot] = 1;
-    this.doubted[this.count++] = slot;
+    this.doubted.add(slot);
   }
 
   /** Believes what was kept back for long enough; `changed` is called for each. */
-  resolve(t: number, changed: (slot: number) => void): void {
-    let kept = 0;
-    this.deadline = Infinity;
-    for (let i = 0; i < this.count; i++) {
-      const slot = this.doubted[i];
-      const due = this.sentAt[slot] + DOUBT;
-      if (this.heard[slot] !== NOTHING_HEARD && due > t) {
-        this.doubted[kept++] = slot;
-        this.deadline = Math.min(this.deadline, due);
+  resolve(changed: (slot: number) => void): void {
+    const { doubted } = this;
+    const t = this.clock[0];
+    for (let i = 0; i < doubted.count;) {
+      const slot = doubted.items[i];
+      const waits = this.heard[slot] !== NOTHING_HEARD;
+      if (waits && this.sentAt[slot] + DOUBT > t) {
+        i++;
         continue;
       }
       this.isDoubted[slot] = 0;
-      if (this.heard[slot] === NOTHING_HEARD) continue;
-      this.believe(slot, this.heard, slot);
+      doubted.remove(slot);
+      if (!waits) continue;
+      this.take(slot, this.heard, slot, true);
       changed(slot);
     }
-    this.count = kept;
+    this.findDeadline();
   }
 
   /** The host has told a text; false where it is the same as before. */
   tell(slot: number, text: string): boolean {
-    const changed = text !== this.text[slot];
+    const changed = text !== this.text[slot] || this.know[slot] !== Know.Known;
     this.text[slot] = text;
     this.know[slot] = Know.Known;
     return changed;
@@ -129,5 +163,6 @@ export class Beliefs {
     this.text[slot] = '';
     this.aux[slot] = -1;
     this.heard[slot] = NOTHING_HEARD;
+    this.isOurs[slot] = 0;
   }
 }

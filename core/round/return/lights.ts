@@ -7,9 +7,12 @@ import {
   type Shine,
 } from '../plan/light-rule.js';
 import type { OutRule } from '../plan/look-book.js';
-import type { ShownHere } from '../plan/plan.js';
+import type { Plan, ShownHere } from '../plan/plan.js';
 import type { Sight } from './sight.js';
-import { SlotColumn, type Tables } from '../plan/tables.js';
+import { SlotColumn } from '../plan/columns.js';
+import type { IndexList } from '../live/columns.js';
+import type { Tables } from '../plan/tables.js';
+import type { Round } from '../round.js';
 
 /** Half of a blink: twice a second on and off (common practice, no source). */
 export const BLINK_HALF = 250_000;
@@ -24,34 +27,44 @@ export interface Aimed {
   readonly shown: ShownHere | null;
 }
 
-/** Decides how lights look: by state, band or blend, and where they are in their blinking. */
+/** Decides how lights look: by state, band or gradient, and where they are in their blinking. */
 export class Lights {
   /** Motion of each light as it was written last. */
-  readonly motion: Uint8Array;
+  private readonly motion: Uint8Array;
   /** Lights that move now. */
-  private readonly moving: Int32Array;
-  private movingCount = 0;
+  private readonly moving: IndexList;
   private readonly isMoving: Uint8Array;
   private readonly value = new Float64Array(1);
   /** Highest value of each binding's meters, and when it was there, µs. */
   private readonly peaks: Float64Array;
   private readonly peakAt: Float64Array;
+  private readonly tables: Tables;
+  private readonly plan: Plan;
+  private readonly beat: Beat;
+  private readonly clock: Float64Array;
   /** When lights that move change next, µs, in its first place. */
-  readonly due = Float64Array.of(Infinity);
+  private readonly due = Float64Array.of(Infinity);
 
   constructor(
-    outs: number,
-    private readonly tables: Tables,
+    round: Round,
     private readonly sight: Sight,
-    private readonly beat: Beat,
-    private readonly clock: Float64Array,
   ) {
-    this.motion = new Uint8Array(outs);
-    this.moving = new Int32Array(outs);
-    this.isMoving = new Uint8Array(outs);
-    const { bindings } = tables.plan;
-    this.peaks = new Float64Array(bindings.length).fill(-1);
-    this.peakAt = new Float64Array(bindings.length);
+    const { state, lasting } = round;
+    this.plan = round.plan;
+    this.tables = round.tables;
+    this.beat = lasting.beat;
+    this.clock = lasting.clock;
+    this.motion = state.motion;
+    this.moving = state.movingOuts;
+    this.isMoving = state.isMoving;
+    this.peaks = state.rowPeak;
+    this.peakAt = state.rowPeakAt;
+    for (let i = 0; i < this.moving.count; i++) this.noteNext(this.moving.items[i]);
+  }
+
+  /** When a light changes by itself next, µs; {@link advance} is needed by then. */
+  get deadline(): number {
+    return this.due[0];
   }
 
   /** What goes over the wire for a light now. */
@@ -66,7 +79,7 @@ export class Lights {
     if (needs >= 0 && this.sight.isOff(needs))
       return this.shine(out, light.states[LightState.Unavailable]);
     if (shown && shown.place >= 0) return this.inRow(out, light, binding, shown, rule.peak);
-    const { lamp } = tables.plan.slots[slot].fn;
+    const { lamp } = this.plan.slots[slot].fn;
     if (light.by === 'told' && lamp) {
       const number = lamp.kind === 'rgb' ? this.value[0] : Math.round(this.value[0] * 127);
       return this.steady(out, light.toldAs(lamp, number));
@@ -82,7 +95,7 @@ export class Lights {
 
   private byState(out: number, light: LightRule, slot: number, binding: number): number {
     const { tables, sight } = this;
-    const { armed, waits } = tables.plan.slots[slot];
+    const { armed, waits } = this.plan.slots[slot];
     const value = this.value[0];
     if (waits >= 0 && Math.abs(value - waits) < NEAR)
       return this.shine(out, light.states[LightState.Waiting]);
@@ -155,7 +168,7 @@ export class Lights {
         return wires[step <= PULSE_STEPS ? step : 2 * PULSE_STEPS - step];
       }
       default:
-        return wires[this.beat.isLit(this.clock) ? PULSE_STEPS : 0];
+        return wires[this.beat.isLit() ? PULSE_STEPS : 0];
     }
   }
 
@@ -164,46 +177,52 @@ export class Lights {
     if (this.motion[out] === LightMotion.Steady) return;
     if (this.isMoving[out] === 0) {
       this.isMoving[out] = 1;
-      this.moving[this.movingCount++] = out;
+      this.moving.add(out);
     }
-    const due = this.nextOf(this.motion[out]);
+    this.noteNext(out);
+  }
+
+  private noteNext(out: number): void {
+    const motion = this.motion[out] as LightMotion;
+    const due = motion === LightMotion.Steady ? Infinity : this.nextOf(motion);
     if (due < this.due[0]) this.due[0] = due;
   }
 
   /** When a motion changes next, µs. */
-  private nextOf(motion: number): number {
+  private nextOf(motion: LightMotion): number {
     const now = this.clock[0];
-    if (motion === LightMotion.Beat) return now + this.beat.untilChange(this.clock);
+    if (motion === LightMotion.Beat) return now + this.beat.untilChange();
     const every = motion === LightMotion.Blink ? BLINK_HALF : PULSE_EVERY;
     return Math.ceil((Math.floor(now / every) + 1) * every);
   }
 
   /** The beat has been told anew: lights that follow it are due. */
   beaten(): void {
-    for (let i = 0; i < this.movingCount; i++)
-      if (this.motion[this.moving[i]] === LightMotion.Beat) {
-        const due = this.nextOf(LightMotion.Beat);
-        if (due < this.due[0]) this.due[0] = due;
+    const { items, count } = this.moving;
+    for (let i = 0; i < count; i++)
+      if (this.motion[items[i]] === LightMotion.Beat) {
+        this.noteNext(items[i]);
         return;
       }
   }
 
   /** Time has come for lights that move; `mark` is told each, and whether it can wait for everything else. */
   advance(mark: (out: number, canWait: boolean) => void): void {
+    if (this.clock[0] < this.due[0]) return;
+    const { items, count } = this.moving;
     let kept = 0;
     this.due[0] = Infinity;
-    for (let i = 0; i < this.movingCount; i++) {
-      const out = this.moving[i];
+    for (let i = 0; i < count; i++) {
+      const out = items[i];
       if (this.motion[out] === LightMotion.Steady) {
         this.isMoving[out] = 0;
         continue;
       }
-      this.moving[kept++] = out;
-      const due = this.nextOf(this.motion[out]);
-      if (due < this.due[0]) this.due[0] = due;
+      items[kept++] = out;
+      this.noteNext(out);
       mark(out, this.motion[out] === LightMotion.Pulse);
     }
-    this.movingCount = kept;
+    this.moving.count = kept;
   }
 }
 

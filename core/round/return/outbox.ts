@@ -6,8 +6,10 @@ export const WIRE_SLACK = 5_000;
 
 const EVENT_BYTES = 1 << 16;
 const OUT_BYTES = 1 << 15;
-/** Longest single message that a drain may have to hold. */
+/** Longest single message that a drain may have to hold; longer ones go out by themselves. */
 const LONGEST = 512;
+/** Long messages that may wait at once, in bytes. */
+const MOST_LONG = 1 << 18;
 
 /**
  * What is due on one output, at the pace of its wire. Two classes: events (ordered, none lost) and state (an item is
@@ -15,6 +17,8 @@ const LONGEST = 512;
  */
 export class Outbox {
   open = false;
+  /** Output or slot that its first item stands for: where its link stands in the plan. */
+  first = 0;
   /** Bytes handed over and not yet acknowledged; beyond the limit nothing more goes out. */
   unacknowledged = 0;
   unacknowledgedLimit = Infinity;
@@ -29,25 +33,49 @@ export class Outbox {
   private readonly events = new Uint8Array(EVENT_BYTES);
   private eventHead = 0;
   private eventTail = 0;
-  private readonly queues: Int32Array[];
-  private readonly heads: Int32Array;
-  private readonly counts: Int32Array;
-  private readonly due: Uint8Array;
+  private queues: Int32Array[] = [];
+  private heads = new Int32Array(0);
+  private counts = new Int32Array(0);
+  private due = new Uint8Array(0);
   private pending = 0;
+  /** Long messages, in their order: they wait until nothing else is due. */
+  private readonly long: Uint8Array[] = [];
+  private longBytes = 0;
   private freeAt = 0;
   private readonly out = new Uint8Array(OUT_BYTES);
 
+  /** @param slack how far the model of the wire may run behind the clock, µs */
   constructor(
-    readonly items: number,
+    items: number,
     priorities: number,
-    private readonly microsPerByte: number,
-    /** How far the model of the wire may run behind the clock, µs. */
+    private microsPerByte: number,
     private readonly slack = WIRE_SLACK,
   ) {
+    this.makeQueues(items, priorities);
+  }
+
+  private makeQueues(items: number, priorities: number): void {
     this.queues = Array.from({ length: priorities }, () => new Int32Array(Math.max(1, items)));
     this.heads = new Int32Array(priorities);
     this.counts = new Int32Array(priorities);
     this.due = new Uint8Array(items);
+    this.pending = 0;
+  }
+
+  /**
+   * Goes on under another plan: events wait as they did, and what is due of an item that is still there stays due.
+   * @param itemOf where an item stands now; below 0 where it is gone
+   */
+  refit(items: number, microsPerByte: number, itemOf: (item: number) => number): void {
+    this.microsPerByte = microsPerByte;
+    const { queues, heads, counts } = this;
+    this.makeQueues(items, queues.length);
+    queues.forEach((queue, priority) => {
+      for (let n = 0; n < counts[priority]; n++) {
+        const item = itemOf(queue[(heads[priority] + n) % queue.length]);
+        if (item >= 0) this.mark(item, priority);
+      }
+    });
   }
 
   /** Marks a state item as due, once. */
@@ -60,17 +88,31 @@ export class Outbox {
     this.pending++;
   }
 
-  /** Adds an event; false where the ring is full, and then nothing was added. */
+  /**
+   * Adds an event; false where there is no room, and then nothing was added. A message of more than 512 bytes waits until
+   * nothing else is due.
+   */
   pushEvent(bytes: Uint8Array, from: number, to: number): boolean {
     const length = to - from;
+    if (length > LONGEST) return this.pushLong(bytes, from, to);
     const used = (this.eventTail - this.eventHead + EVENT_BYTES) % EVENT_BYTES;
-    if (length === 0 || length > LONGEST || used + length + 3 > EVENT_BYTES) {
+    if (length === 0 || used + length + 3 > EVENT_BYTES) {
       this.refused++;
       return false;
     }
     this.put(length >> 8);
     this.put(length & 0xff);
     for (let i = from; i < to; i++) this.put(bytes[i]);
+    return true;
+  }
+
+  private pushLong(bytes: Uint8Array, from: number, to: number): boolean {
+    if (this.longBytes + to - from > MOST_LONG) {
+      this.refused++;
+      return false;
+    }
+    this.long.push(bytes.slice(from, to));
+    this.longBytes += to - from;
     return true;
   }
 
@@ -90,9 +132,20 @@ export class Outbox {
     this.eventHead = this.eventTail = 0;
     this.due.fill(0);
     this.counts.fill(0);
+    this.long.length = this.longBytes = 0;
     this.pending = 0;
     this.unacknowledged = 0;
     this.lastStatus = 0;
+  }
+
+  /** When the wire is free again, µs; it may lie in the past. */
+  get free(): number {
+    return this.freeAt;
+  }
+
+  /** Nothing is due, and what was sent has been taken. */
+  get isIdle(): boolean {
+    return this.open && this.pending === 0 && !this.hasEvents && this.long.length === 0;
   }
 
   /** Whether something of a priority, or of a higher one, is due. */
@@ -123,8 +176,11 @@ export class Outbox {
 
   /** When something may be sent next, µs; Infinity where nothing is due. */
   get deadline(): number {
-    const idle = !this.open || (this.pending === 0 && !this.hasEvents);
-    return idle || this.unacknowledged > this.unacknowledgedLimit ? Infinity : this.freeAt;
+    const idle = !this.open || (this.pending === 0 && !this.hasEvents && this.long.length === 0);
+    if (idle || this.unacknowledged > this.unacknowledgedLimit) return Infinity;
+    // What is long waits for the other side too.
+    const onlyLong = this.pending === 0 && !this.hasEvents;
+    return onlyLong && this.unacknowledged > 0 ? Infinity : this.freeAt;
   }
 
   /**
@@ -137,15 +193,14 @@ export class Outbox {
     render: Render,
     write: (bytes: Uint8Array, from: number, to: number) => void,
   ): void {
-    if (!this.open || (this.pending === 0 && !this.hasEvents)) return;
+    if (!this.open || (this.pending === 0 && !this.hasEvents && this.long.length === 0)) return;
     const t = clock[0];
     if (this.freeAt < t - this.slack) this.freeAt = t - this.slack;
     const out = this.out;
     let length = 0;
     while (this.freeAt <= t && this.unacknowledged + length <= this.unacknowledgedLimit) {
       if (length > OUT_BYTES - LONGEST) {
-        write(out, 0, length);
-        this.unacknowledged += length;
+        this.hand(out, length, write);
         length = 0;
       }
       let wrote = 0;
@@ -163,9 +218,28 @@ export class Outbox {
       this.freeAt += wrote * this.microsPerByte;
       if (isSysex) this.freeAt += this.sysexPause;
     }
-    if (length === 0) return;
-    write(out, 0, length);
+    if (length > 0) this.hand(out, length, write);
+    if (this.long.length > 0 && length === 0) this.drainLong(t, write);
+  }
+
+  private hand(
+    bytes: Uint8Array,
+    length: number,
+    write: (bytes: Uint8Array, from: number, to: number) => void,
+  ): void {
+    write(bytes, 0, length);
     if (this.unacknowledgedLimit < Infinity) this.unacknowledged += length;
+  }
+
+  /** Sends one long message, whole, where the wire is free and nothing else is due: it may exceed what may be under way. */
+  private drainLong(t: number, write: (bytes: Uint8Array, from: number, to: number) => void): void {
+    if (this.freeAt > t || this.unacknowledged > 0 || this.pending > 0 || this.hasEvents) return;
+    const message = this.long.shift();
+    if (!message) return;
+    this.longBytes -= message.length;
+    this.lastStatus = 0;
+    this.freeAt += message.length * this.microsPerByte + this.sysexPause;
+    this.hand(message, message.length, write);
   }
 
   private next(): number {

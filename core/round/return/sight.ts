@@ -1,3 +1,4 @@
+import type { State } from '../live/state.js';
 import { Know, type Beliefs } from './beliefs.js';
 
 /**
@@ -6,19 +7,15 @@ import { Know, type Beliefs } from './beliefs.js';
  */
 export class Sight {
   /** By slot; NaN where nothing is played at. */
-  private played = new Float64Array(0);
+  private readonly played: Float64Array;
   private count = 0;
 
   constructor(
     private readonly beliefs: Beliefs,
-    slots: number,
+    state: State,
   ) {
-    this.played = new Float64Array(slots).fill(NaN);
-  }
-
-  /** Takes over what was played at of the same slot under another plan. */
-  carry(slot: number, from: Sight, fromSlot: number): void {
-    if (!Number.isNaN(from.played[fromSlot])) this.play(slot, from.played[fromSlot]);
+    this.played = state.played;
+    for (const value of this.played) if (!Number.isNaN(value)) this.count++;
   }
 
   /** Plays at a value; null ends that. */
@@ -28,9 +25,14 @@ export class Sight {
     this.count += (value === null ? 0 : 1) - (was ? 1 : 0);
   }
 
+  /** Whether someone plays at a value of a slot. */
+  isPlayed(slot: number): boolean {
+    return this.count > 0 && !Number.isNaN(this.played[slot]);
+  }
+
   /** Puts the value of a slot into a place of a list; false where it is not known, and then nothing is put. */
   see(slot: number, into: Float64Array, at: number): boolean {
-    if (this.count > 0 && !Number.isNaN(this.played[slot])) {
+    if (this.isPlayed(slot)) {
       into[at] = this.played[slot];
       return true;
     }
@@ -41,17 +43,17 @@ export class Sight {
 
   /** Whether a state is only taken to be so because we said it: at once where the host never tells, else when it should have. */
   isAssumed(slot: number, tells: boolean): boolean {
-    if (this.count > 0 && !Number.isNaN(this.played[slot])) return false;
+    if (this.isPlayed(slot)) return false;
     return this.beliefs.know[slot] === Know.Assumed && !(tells && this.beliefs.isFresh(slot));
   }
 
   isOn(slot: number): boolean {
-    if (this.count > 0 && !Number.isNaN(this.played[slot])) return this.played[slot] >= 0.5;
+    if (this.isPlayed(slot)) return this.played[slot] >= 0.5;
     return this.beliefs.know[slot] !== Know.Unknown && this.beliefs.value[slot] >= 0.5;
   }
 
   isOff(slot: number): boolean {
-    if (this.count > 0 && !Number.isNaN(this.played[slot])) return this.played[slot] < 0.5;
+    if (this.isPlayed(slot)) return this.played[slot] < 0.5;
     return this.beliefs.know[slot] !== Know.Unknown && this.beliefs.value[slot] < 0.5;
   }
 

@@ -1,0 +1,121 @@
+import { Register } from '../context.js';
+import { ActionColumn, BindingColumn, Op } from '../plan/columns.js';
+import { InputMode } from '../plan/plan.js';
+import type { Tables } from '../plan/tables.js';
+import type { Round } from '../round.js';
+import { Stop } from '../trace.js';
+import type { Driving } from './driving.js';
+import { Held, type Holds } from './holds.js';
+import type { Matcher } from './matcher.js';
+
+/** Does what bindings do when they count, action by action. */
+export class Actions {
+  private readonly tables: Tables;
+  private readonly matcher: Matcher;
+  private readonly driving: Driving;
+  private readonly holds: Holds;
+  private readonly register: Float64Array;
+
+  constructor(private readonly round: Round) {
+    this.tables = round.tables;
+    this.matcher = round.matcher;
+    this.driving = round.driving;
+    this.holds = round.holds;
+    this.register = round.lasting.context.register;
+  }
+
+  /** Runs all actions of a binding, in order, with the value in the register; part −1 is for a host's change. */
+  runBinding(part: number, binding: number, moves: InputMode): void {
+    const { bindings } = this.tables;
+    const row = binding * BindingColumn.Width;
+    const first = bindings[row + BindingColumn.First];
+    const end = first + bindings[row + BindingColumn.Count];
+    const value = this.register[Register.Value];
+    for (let action = first; action < end; action++) {
+      this.register[Register.Value] = value;
+      this.act(part, action, moves);
+    }
+    this.register[Register.Value] = value;
+  }
+
+  /** Does one action. What stops it stops no other. */
+  act(part: number, action: number, moves: InputMode): void {
+    const { acts } = this.tables;
+    const at = action * ActionColumn.Width;
+    const op = acts[at + ActionColumn.Op] as Op;
+    const bank = this.round.hands.bankOf(part);
+    if (acts[at + ActionColumn.WhenCount] > 0 && !this.matcher.allows(action, bank)) {
+      this.round.stop(part, Stop.ConditionFalse);
+      return;
+    }
+    if (op === Op.Broken) this.round.stop(part, Stop.Broken);
+    else if (op <= Op.Step) this.driving.drive(part, action, op, moves, bank);
+    else if (op === Op.Send) this.round.messages.send(part, action);
+    else this.actWithin(part, action, op, moves);
+  }
+
+  /** Does what changes something of Rondo's own, or plays notes. */
+  private actWithin(part: number, action: number, op: Op, moves: InputMode): void {
+    const { acts } = this.tables;
+    const { layers, layerChanges, lasting, beliefs } = this.round;
+    const at = action * ActionColumn.Width;
+    const by = acts[at + ActionColumn.By];
+    const way = moves === InputMode.Relative && this.register[Register.Value] < 0 ? -1 : 1;
+    const slot = acts[at + ActionColumn.Base];
+    const wrap = acts[at + ActionColumn.Wrap] === 1;
+    switch (op) {
+      case Op.Bank:
+        if (lasting.bank.move(way * by)) this.round.aimAnew();
+        return;
+      case Op.LayerHold:
+        if (this.holds.isHeld(action, slot)) return;
+        this.holds.take(action, slot);
+        layers.hold(by);
+        break;
+      case Op.LayerToggle:
+        layers.toggle(by);
+        break;
+      case Op.LayerOn:
+        layers.on(by);
+        break;
+      case Op.LayerOff:
+        layers.off(by);
+        break;
+      case Op.LayerStep:
+        layers.step(this.round.plan.actions[action].layers, way * by, wrap);
+        break;
+      case Op.FlagHold:
+        this.holds.take(action, slot);
+        layerChanges.setOwn(slot, true);
+        this.driving.exclude(action, slot);
+        break;
+      case Op.FlagToggle:
+        layerChanges.setOwn(slot, beliefs.value[slot] < 0.5);
+        if (beliefs.value[slot] >= 0.5) this.driving.exclude(action, slot);
+        break;
+      case Op.FlagOn:
+        layerChanges.setOwn(slot, true);
+        this.driving.exclude(action, slot);
+        break;
+      case Op.FlagOff:
+        layerChanges.setOwn(slot, false);
+        break;
+      case Op.Notes:
+        this.play(part, action);
+        return;
+      case Op.FocusPage:
+        if (this.matcher.turnFocusPage(slot, way * by, wrap)) this.round.aimAnew();
+        return;
+      default:
+        return;
+    }
+    if (lasting.log && part >= 0) lasting.log.reached(part, slot, beliefs.value, slot);
+  }
+
+  private play(part: number, action: number): void {
+    if (this.holds.isHeld(action, Held.Notes) || !this.round.messages.play(part, action)) return;
+    this.holds.takeNotes(action);
+    // What comes from a host's change has nobody to let go of it.
+    if (part < 0) this.holds.letGo(action);
+  }
+}

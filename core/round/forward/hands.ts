@@ -1,0 +1,313 @@
+import { Register, type ActionContext } from '../context.js';
+import type { Lasting } from '../lasting.js';
+import { NO_GRIP, type State } from '../live/state.js';
+import { BindingColumn, PartColumn } from '../plan/columns.js';
+import { GestureAt, InputMode, type Plan } from '../plan/plan.js';
+import type { Tables } from '../plan/tables.js';
+import type { Round } from '../round.js';
+import { Stop } from '../trace.js';
+import type { Actions } from './actions.js';
+import { Gestures, type GestureSink } from './gestures.js';
+import { NoMatch, type Matcher } from './matcher.js';
+
+const NEVER = -1;
+
+/** What becomes of a message after its controls have seen it. */
+export const enum Fate {
+  Unmatched,
+  Consumed,
+  PassedOn,
+}
+
+/** What hands do to controls: which binding that means, and when it begins and ends. */
+export class Hands implements GestureSink {
+  readonly gestures: Gestures;
+  private readonly plan: Plan;
+  private readonly tables: Tables;
+  private readonly state: State;
+  private readonly matcher: Matcher;
+  private readonly actions: Actions;
+  private readonly lasting: Lasting;
+  private readonly context: ActionContext;
+  private readonly register: Float64Array;
+  private readonly clock: Float64Array;
+
+  constructor(private readonly round: Round) {
+    this.plan = round.plan;
+    this.tables = round.tables;
+    this.state = round.state;
+    this.matcher = round.matcher;
+    this.actions = round.actions;
+    this.lasting = round.lasting;
+    this.context = round.lasting.context;
+    this.register = this.context.register;
+    this.clock = round.lasting.clock;
+    this.gestures = new Gestures(round.state, this, this.clock);
+  }
+
+  /** What the hand has done to a part; its value stands in the register. */
+  touched(part: number): Fate {
+    const { oneShot, latching, parts } = this.tables;
+    if (latching[part] !== 0) return this.onLatching(part);
+    // A turn by nothing is none.
+    const mode = parts[part * PartColumn.Width + PartColumn.Mode] as InputMode;
+    if (mode === InputMode.Relative && this.register[Register.Value] === 0) return Fate.Consumed;
+    const fate = this.onPart(part);
+    if (oneShot[part] !== 0 && this.register[Register.Value] > 0) {
+      this.register[Register.Value] = 0;
+      this.onPart(part);
+    }
+    return fate;
+  }
+
+  /**
+   * A key that latches in hardware says 'on' and 'off' by turns, and each is one press. Only what is to be held goes
+   * by what it says.
+   */
+  private onLatching(part: number): Fate {
+    const { down } = this.state;
+    const on = this.register[Register.Value] > 0;
+    const binding = this.matcher.resolve(part, GestureAt.Press, this.lasting.bank.start);
+    const { bindings } = this.tables;
+    const holds =
+      binding >= 0 && bindings[binding * BindingColumn.Width + BindingColumn.Holds] === 1;
+    if (holds || down[part] !== 0)
+      return on || down[part] !== 0 ? this.onPart(part) : Fate.Consumed;
+    this.register[Register.Value] = 1;
+    const fate = this.onPart(part);
+    this.register[Register.Value] = 0;
+    this.onPart(part);
+    const { log } = this.lasting;
+    if (log) log.value[part] = on ? 1 : 0;
+    return fate;
+  }
+
+  private onPart(part: number): Fate {
+    const { parts } = this.tables;
+    const { log } = this.lasting;
+    const at = part * PartColumn.Width;
+    const mode = parts[at + PartColumn.Mode] as InputMode;
+    const isButton = mode === InputMode.Press || mode === InputMode.Touch;
+    const pressed = this.register[Register.Value] > 0;
+    if (log) log.hand(part, this.context, this.clock, isButton && !pressed);
+    if (mode === InputMode.Absolute) this.putHand(part, parts[at + PartColumn.Motor]);
+    if (mode !== InputMode.Touch) {
+      const text = parts[at + PartColumn.Text];
+      if (text >= 0) this.round.aims.pickText(text, parts[at + PartColumn.TextSource]);
+      this.round.aims.touched(part, parts[at + PartColumn.Link]);
+    }
+    if (this.lasting.cables.isWatching) this.lasting.cables.moved();
+    if (!isButton) return this.move(part, mode);
+    if (pressed) return this.press(part, mode);
+    return this.state.down[part] === 0 ? (this.state.fate[part] as Fate) : this.release(part);
+  }
+
+  private putHand(part: number, motor: number): void {
+    const { hand } = this.state;
+    this.register[Register.Before] = hand[part];
+    hand[part] = this.register[Register.Value];
+    if (motor >= 0) this.round.dueOuts.mark(motor);
+  }
+
+  private move(part: number, mode: InputMode): Fate {
+    const { movedAt } = this.state;
+    this.register[Register.MovedBefore] = movedAt[part];
+    movedAt[part] = this.clock[0];
+    const binding = this.gripOf(part);
+    if (this.lasting.choosing) return Fate.Consumed;
+    if (binding < 0) {
+      this.stopUnmatched(part, binding);
+      return Fate.Unmatched;
+    }
+    const { log } = this.lasting;
+    if (log) log.binding[part] = binding;
+    this.actions.runBinding(part, binding, mode);
+    return this.fateOf(binding);
+  }
+
+  private press(part: number, mode: InputMode): Fate {
+    const { down, movedAt, bankAt, grip, fate } = this.state;
+    down[part] = 1;
+    movedAt[part] = this.clock[0];
+    bankAt[part] = this.lasting.bank.start;
+    let told = false;
+    if (mode === InputMode.Touch) {
+      const guarded = this.tables.parts[part * PartColumn.Width + PartColumn.Partner];
+      if (guarded >= 0) {
+        grip[guarded] = NO_GRIP;
+        // What has told a host of a finger has done its part, and does not go on anywhere else.
+        told =
+          !this.lasting.choosing && this.round.touches.finger(guarded, this.gripOf(guarded), true);
+      }
+    } else if (this.lasting.watch.goesRound(part)) return this.ignorePress(part);
+    if (this.lasting.choosing) return this.ignorePress(part);
+    const best = this.settle(part);
+    if (best < 0) {
+      if (mode !== InputMode.Touch) this.stopUnmatched(part, best);
+      return (fate[part] = told ? Fate.Consumed : Fate.Unmatched);
+    }
+    fate[part] = this.fateOf(best);
+    this.latch(part);
+    const { log } = this.lasting;
+    if (log) log.binding[part] = best;
+    this.gestures.press(
+      part,
+      this.feelOf(part, GestureAt.Long),
+      this.feelOf(part, GestureAt.Double),
+    );
+    this.round.layerChanges.apply();
+    return fate[part] as Fate;
+  }
+
+  /** A press that means nothing: its release means nothing either. */
+  private ignorePress(part: number): Fate {
+    this.gestures.forget(part);
+    return (this.state.fate[part] = Fate.Consumed);
+  }
+
+  /** Settles what each gesture of a press means; returns the likeliest binding, else a {@link NoMatch}. */
+  private settle(part: number): number {
+    const { settled } = this.gestures;
+    const at = part * GestureAt.Count;
+    let best: number = NoMatch.Nothing;
+    if (this.gestures.isBetween(part)) {
+      for (let gesture = 0; gesture < GestureAt.Count && best < 0; gesture++)
+        best = Math.max(best, settled[at + gesture]);
+      return best;
+    }
+    for (let gesture = 0; gesture < GestureAt.Count; gesture++) {
+      const binding = this.matcher.resolve(part, gesture, this.lasting.bank.start);
+      settled[at + gesture] = binding < 0 ? NEVER : binding;
+      if (binding >= 0 ? best < 0 : best < 0 && binding < best) best = binding;
+    }
+    return best;
+  }
+
+  /** What a press was stays with it, for what comes of it later. */
+  private latch(part: number): void {
+    const { pressValue, pressPacked, pressSysex } = this.state;
+    const { sysex, sysexFrom, sysexTo, packed } = this.context;
+    pressValue[part] = this.register[Register.Value];
+    pressPacked[part] = packed;
+    pressSysex[part] = sysex ? sysex.slice(sysexFrom, sysexTo) : null;
+  }
+
+  /** A key has come up; what it began ends, and what hangs on its release begins. */
+  private release(part: number): Fate {
+    const { fate } = this.state;
+    const double = this.feelOf(part, GestureAt.Double);
+    this.lift(part);
+    // What stands for a release of its own, as after a message that only says 'pressed', is none that came in.
+    const own = this.tables.oneShot[part] === 0;
+    this.context.releasing = own ? part : NEVER;
+    this.gestures.release(part, double);
+    this.context.releasing = NEVER;
+    if (fate[part] !== Fate.Unmatched && !this.lasting.choosing) {
+      const after = this.gestures.settled[part * GestureAt.Count + GestureAt.Release];
+      if (after >= 0) {
+        this.actions.runBinding(part, after, InputMode.Press);
+        this.round.holds.letGoOf(this.plan.bindings[after]);
+      }
+    }
+    if (!this.gestures.isBetween(part)) this.gestures.forget(part);
+    this.round.layerChanges.apply();
+    return fate[part] as Fate;
+  }
+
+  /** The hand is off a part. */
+  private lift(part: number): void {
+    const { down, grip } = this.state;
+    down[part] = 0;
+    const { parts } = this.tables;
+    const at = part * PartColumn.Width;
+    const partner = parts[at + PartColumn.Partner];
+    if (parts[at + PartColumn.Mode] === InputMode.Touch && partner >= 0) {
+      grip[partner] = NO_GRIP;
+      this.round.touches.finger(partner, NEVER, false);
+    }
+    const motor = parts[at + PartColumn.Motor];
+    if (motor >= 0) this.round.dueOuts.mark(motor);
+  }
+
+  /** Lets go of a part whatever it does: its device is gone, or everything is to stop. */
+  letGo(part: number): void {
+    this.gestures.stop(part);
+    if (this.state.down[part] !== 0) this.lift(part);
+  }
+
+  private fateOf(binding: number): Fate {
+    const passes = this.tables.bindings[binding * BindingColumn.Width + BindingColumn.PassOn] === 1;
+    return passes ? Fate.PassedOn : Fate.Consumed;
+  }
+
+  /** How long a part's long press is, or its double tap may take, µs. */
+  private feelOf(part: number, gesture: GestureAt): number {
+    const binding = this.gestures.settled[part * GestureAt.Count + gesture];
+    if (binding < 0) return 0;
+    const { feel } = this.plan.actions[this.plan.bindings[binding].first];
+    return (gesture === GestureAt.Long ? feel.longPress : feel.doubleTap) * 1_000;
+  }
+
+  /** @internal a press of a binding begins, with what the press itself was */
+  begin(part: number, binding: number): void {
+    const { context, register } = this;
+    const { pressValue, pressPacked, pressSysex } = this.state;
+    const { packed, firstHalf, sysex, sysexFrom, sysexTo } = context;
+    const value = register[Register.Value];
+    const own = pressSysex[part];
+    if (own) context.long(own, 0, own.length);
+    else context.short(pressPacked[part], 0);
+    register[Register.Value] = pressValue[part];
+    if (this.lasting.log) this.lasting.log.binding[part] = binding;
+    const mode = this.tables.parts[part * PartColumn.Width + PartColumn.Mode] as InputMode;
+    this.actions.runBinding(part, binding, mode);
+    if (sysex) context.long(sysex, sysexFrom, sysexTo);
+    else context.short(packed, firstHalf);
+    register[Register.Value] = value;
+  }
+
+  /** @internal a press of a binding ends */
+  end(part: number, binding: number): void {
+    this.round.holds.endPress(part, this.plan.bindings[binding]);
+  }
+
+  private stopUnmatched(part: number, why: number): void {
+    this.round.stop(
+      part,
+      why === NoMatch.OtherLayer
+        ? Stop.OtherLayer
+        : why === NoMatch.Condition
+          ? Stop.ConditionFalse
+          : Stop.NothingBound,
+    );
+  }
+
+  /** The binding that a move means: the one from the beginning of a touch, as long as that lasts. */
+  private gripOf(part: number): number {
+    const { down, grip } = this.state;
+    const partner = this.tables.parts[part * PartColumn.Width + PartColumn.Partner];
+    const touched = partner >= 0 && down[partner] !== 0;
+    if (touched && grip[part] !== NO_GRIP) return grip[part];
+    const binding = this.matcher.resolve(part, GestureAt.Press, this.bankOf(part));
+    if (touched) grip[part] = binding;
+    return binding;
+  }
+
+  /** The bank window that a part's messages mean: the one at its touch or press, as long as that lasts. */
+  bankOf(part: number): number {
+    const { bank } = this.lasting;
+    if (part < 0) return bank.start;
+    const { down, bankAt } = this.state;
+    if (down[part] !== 0) return bankAt[part];
+    const partner = this.tables.parts[part * PartColumn.Width + PartColumn.Partner];
+    return partner >= 0 && down[partner] !== 0 ? bankAt[partner] : bank.start;
+  }
+
+  /** Whether a hand is on the motor of a part, as far as can be told: without touch sense it stays there for a while. */
+  isOnMotor(part: number, stays: number): boolean {
+    const { down, hand, movedAt } = this.state;
+    const touch = this.tables.parts[part * PartColumn.Width + PartColumn.Partner];
+    if (touch >= 0) return down[touch] !== 0;
+    return hand[part] >= 0 && this.clock[0] < movedAt[part] + stays;
+  }
+}

@@ -1,0 +1,210 @@
+import { NO_AUX, NO_MATCH, type LinkDecoder } from '@rondo/core/surface';
+import { CLOCK, CONTINUE, SONG_POSITION, START, STOP } from '@rondo/core/wire';
+import { Register, type ActionContext } from '../context.js';
+import type { Lasting } from '../lasting.js';
+import { PartColumn } from '../plan/columns.js';
+import type { Link, Plan } from '../plan/plan.js';
+import type { Tables } from '../plan/tables.js';
+import type { Round } from '../round.js';
+import { Stop } from '../trace.js';
+import { Fate, type Hands } from './hands.js';
+import type { Messages } from './link-input.js';
+
+/** What comes in on links: what it means, and whose it is. */
+export class Hearing implements Messages {
+  private readonly plan: Plan;
+  private readonly tables: Tables;
+  private readonly lasting: Lasting;
+  private readonly context: ActionContext;
+  private readonly register: Float64Array;
+  private readonly decoders: readonly LinkDecoder[];
+  private readonly hands: Hands;
+  private readonly deaf: Uint8Array;
+  /** Onboard page that each link is on. */
+  private readonly pages: readonly number[];
+  // By link, side by side, so that the hot path reaches them in one step.
+  private readonly isSurface: readonly boolean[];
+  private readonly paged: readonly boolean[];
+  private readonly played: readonly (Uint8Array | null)[];
+  private readonly first: Int32Array;
+
+  constructor(private readonly round: Round) {
+    const { links } = round.plan;
+    this.plan = round.plan;
+    this.tables = round.tables;
+    this.lasting = round.lasting;
+    this.context = round.lasting.context;
+    this.register = this.context.register;
+    this.decoders = round.decoders;
+    this.hands = round.hands;
+    this.deaf = round.state.deaf;
+    this.pages = round.pages;
+    this.isSurface = links.map(({ kind }) => kind === 'surface');
+    this.paged = links.map(({ senders }) => senders.length > 1);
+    this.played = links.map(({ played }) => played);
+    this.first = Int32Array.from(links, ({ firstTarget }) => firstTarget);
+  }
+
+  private link(link: number): Link {
+    return this.plan.links[link];
+  }
+
+  /** A short message has come in on a link, packed. */
+  short(link: number, packed: number): void {
+    if (this.deaf[link] !== 0) return;
+    if ((packed & 0xff) >= SONG_POSITION) this.onTime(link, packed);
+    const decoder = this.decoders[link];
+    const target = decoder.accept(packed);
+    if (this.paged[link] && decoder.page !== this.pages[link])
+      this.round.turnPage(link, decoder.page);
+    if (this.isSurface[link]) this.fromSurface(link, target, packed, decoder);
+    // A program may well send back what it was told; what it never sends by itself is an echo.
+    else if (target >= 0) this.fromHost(this.first[link] + target, decoder);
+    else if (target === NO_MATCH && this.lasting.watch.cameRound(link, packed))
+      this.round.reports.forgetHost(link);
+    this.context.clear();
+  }
+
+  /** A half that has waited long enough for the other is taken as it is. */
+  overdue(link: number): void {
+    const decoder = this.decoders[link];
+    for (let target = decoder.takeOverdue(); target >= 0; target = decoder.takeOverdue()) {
+      const packed = decoder.firstHalf;
+      decoder.firstHalf = 0;
+      if (this.isSurface[link]) this.fromSurface(link, target, packed, decoder);
+      else this.fromHost(this.first[link] + target, decoder);
+      this.context.clear();
+    }
+  }
+
+  /** Clock, start, continue, stop and song position go on to the beat; all else of the same kind is let be. */
+  private onTime(link: number, packed: number): void {
+    const { beat } = this.lasting;
+    switch (packed & 0xff) {
+      case CLOCK:
+        beat.tick(link, this.link(link).clock);
+        break;
+      case START:
+        beat.start(link);
+        break;
+      case CONTINUE:
+        beat.goOn(link);
+        break;
+      case STOP:
+        beat.stop(link);
+        break;
+      case SONG_POSITION:
+        beat.goTo(link, ((packed >> 8) & 0x7f) | ((packed >> 9) & 0x3f80));
+        break;
+      default:
+        return;
+    }
+    this.round.lights.beaten();
+  }
+
+  private fromSurface(link: number, target: number, packed: number, decoder: LinkDecoder): void {
+    const { watch, log } = this.lasting;
+    const part = target < 0 ? target : this.first[link] + target;
+    if (part >= 0) {
+      if (this.tables.parts[part * PartColumn.Width + PartColumn.Motor] >= 0) {
+        // A motor that tells where it has gone is no hand.
+        if (!this.round.motors.isInHand(part) && watch.wasSent(link, packed)) return;
+      } else if (watch.cameRound(link, packed)) {
+        this.round.letGoOfSurface(link);
+        return;
+      }
+    }
+    this.context.short(packed, decoder.firstHalf);
+    let fate = Fate.Unmatched;
+    if (part >= 0) {
+      this.register[Register.Value] = decoder.value;
+      if (this.isPlayed(link, packed)) {
+        log?.hand(part, this.context, this.lasting.clock, false);
+        this.round.stop(part, Stop.Played);
+      } else fate = this.hands.touched(part);
+    } else if (target === NO_MATCH) {
+      if ((packed & 0xff) < CLOCK) log?.stray(link, packed, this.lasting.clock[0]);
+    } else {
+      this.round.passOn.half(link, packed);
+      return;
+    }
+    this.round.passOn.short(link, fate);
+  }
+
+  private isPlayed(link: number, packed: number): boolean {
+    const played = this.played[link];
+    const isNote = (packed & 0xf0) <= 0xa0;
+    return (
+      isNote && played !== null && played[((packed & 0x0f) << 7) | ((packed >> 8) & 0x7f)] === 1
+    );
+  }
+
+  /** A host has told a value, a character of its time, or a meter's overload. */
+  private fromHost(slot: number, decoder: LinkDecoder): void {
+    const { reports } = this.round;
+    if (decoder.cell >= 0) {
+      const { link } = this.plan.slots[slot];
+      reports.text(slot, decoder.textAt(slot - this.first[link]));
+      return;
+    }
+    const { aux } = decoder;
+    const known = this.round.beliefs.aux;
+    if (aux !== NO_AUX || known[slot] !== NO_AUX) {
+      const isMeter = this.plan.slots[slot].fn.kind === 'meter';
+      if (!isMeter || aux !== NO_AUX) known[slot] = aux;
+      if (isMeter && aux !== NO_AUX) {
+        this.round.subscriptions.mark(slot);
+        return;
+      }
+    }
+    this.register[Register.Value] = decoder.value;
+    reports.value(slot);
+  }
+
+  /** A whole SysEx has come in on a link. */
+  sysex(link: number, bytes: Uint8Array, from: number, to: number): void {
+    if (this.deaf[link] !== 0) return;
+    const { links } = this.plan;
+    const { cables, greeting, watch } = this.lasting;
+    if (cables.isAsking(link) && cables.heard(link, links, bytes, from, to)) {
+      watch.deafen(link);
+      this.round.forgetLink(link);
+      return;
+    }
+    if (links[link].desk && greeting.hear(link, links[link], links, bytes, from, to)) return;
+    const decoder = this.decoders[link];
+    const target = decoder.acceptSysex(bytes, from, to);
+    if (this.isSurface[link]) this.surfaceSysex(link, target, decoder, bytes, from, to);
+    else this.hostSysex(link, target, decoder);
+    this.context.clear();
+  }
+
+  private surfaceSysex(
+    link: number,
+    target: number,
+    decoder: LinkDecoder,
+    bytes: Uint8Array,
+    from: number,
+    to: number,
+  ): void {
+    if (this.paged[link] && decoder.page !== this.pages[link])
+      this.round.turnPage(link, decoder.page);
+    this.context.long(bytes, from, to);
+    let fate = Fate.Unmatched;
+    if (target >= 0) {
+      this.register[Register.Value] = decoder.value;
+      fate = this.hands.touched(this.first[link] + target);
+    } else this.lasting.log?.stray(link, bytes[from], this.lasting.clock[0]);
+    this.round.passOn.fromSysex(link, fate, bytes, from, to);
+  }
+
+  private hostSysex(link: number, target: number, decoder: LinkDecoder): void {
+    const first = this.first[link];
+    if (target >= 0 && decoder.textCount === 0) this.fromHost(first + target, decoder);
+    if (decoder.textSpills) this.lasting.watch.spilt(link);
+    for (let i = 0; i < decoder.textCount; i++) {
+      const field = decoder.textTargets[i];
+      this.round.reports.text(first + field, decoder.textAt(field).trimEnd());
+    }
+  }
+}

@@ -1,0 +1,32 @@
+import { standInBindings, type Binding } from '@rondo/core/profile';
+import type { Surface } from '@rondo/core/surface';
+import { aimAt } from './aims.js';
+import type { PlanDraft } from './draft.js';
+import { partKey, type Aim } from './plan.js';
+
+/** What surfaces do that stand in for others. */
+export interface StandingIn {
+  readonly bindings: readonly { readonly binding: Binding; readonly surface: Surface }[];
+  readonly shown: readonly { readonly out: string; readonly aim: Aim }[];
+}
+
+/** What surfaces do that stand in for others; what cannot be is told. */
+export function standInsOf(draft: PlanDraft, surfaceOf: ReadonlyMap<string, Surface>): StandingIn {
+  const [layer] = draft.profile.layerOrder;
+  const { bindings, shown, faults } = standInBindings(
+    draft.profile,
+    (id) => surfaceOf.get(id),
+    (id) => draft.library.host(id),
+  );
+  for (const why of faults) draft.say({ binding: '', layer, what: 'control', why });
+  return {
+    bindings: bindings.flatMap((binding) => {
+      const surface = surfaceOf.get(binding.control?.surface ?? '');
+      return surface ? [{ binding, surface }] : [];
+    }),
+    shown: shown.flatMap(({ out, target }) => {
+      const aim = aimAt(draft, target.host, target.function, target.scope);
+      return aim ? [{ out: partKey(out.surface, out.control, out.part), aim }] : [];
+    }),
+  };
+}

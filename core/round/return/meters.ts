@@ -1,0 +1,104 @@
+import type { Sender } from '@rondo/core/surface';
+import type { Lasting } from '../lasting.js';
+import type { State } from '../live/state.js';
+import { OutputColumn } from '../plan/columns.js';
+import type { Tables } from '../plan/tables.js';
+import type { Round } from '../round.js';
+import type { Aims } from './aims.js';
+import type { DueOuts } from './due-outs.js';
+import type { Sight } from './sight.js';
+
+/** Some surfaces let their meters fall by themselves, a step about every 300 ms (common practice, no source). */
+const METER_FALL = 300_000;
+/** The overload lamp of a meter stays on so long after the level was at its top, µs, where the host has no say in it. */
+const OVERLOAD_STAYS = 2_000_000;
+
+/** Levels, their highest places, and overload lamps. */
+export class Meters {
+  private readonly tables: Tables;
+  private readonly state: State;
+  private readonly lasting: Lasting;
+  private readonly senders: readonly Sender[];
+  private readonly aims: Aims;
+  private readonly dueOuts: DueOuts;
+  private readonly sight: Sight;
+  private readonly level = new Float64Array(1);
+
+  constructor(private readonly round: Round) {
+    this.tables = round.tables;
+    this.state = round.state;
+    this.lasting = round.lasting;
+    this.senders = round.senders;
+    this.aims = round.aims;
+    this.dueOuts = round.dueOuts;
+    this.sight = round.sight;
+  }
+
+  /**
+   * Writes what a meter is due, its overload lamp first; returns its bytes.
+   * @param wire its level now, as it goes over the wire
+   */
+  render(out: number, wire: number, buffer: Uint8Array, bufferAt: number): number {
+    const { shown, shownAt } = this.state;
+    const at = out * OutputColumn.Width;
+    const sender = this.senders[this.tables.outs[at + OutputColumn.Link]];
+    const local = this.tables.outs[at + OutputColumn.Local];
+    const before = this.renderOverload(out, sender, local, buffer, bufferAt);
+    const level = this.withPeak(out, wire);
+    if (
+      this.tables.outs[at + OutputColumn.Falls] === 1
+        ? this.hasFallenTo(out, level)
+        : level === shown[out]
+    )
+      return before;
+    shown[out] = level;
+    shownAt[out] = this.lasting.clock[0];
+    return before + sender.write(local, level, buffer, bufferAt + before);
+  }
+
+  /** Whether a meter that falls by itself stands there already, or above. */
+  private hasFallenTo(out: number, level: number): boolean {
+    const { shown, shownAt } = this.state;
+    const steps = Math.floor((this.lasting.clock[0] - shownAt[out]) / METER_FALL);
+    return level <= Math.max(0, shown[out] - steps);
+  }
+
+  /** Writes that the overload lamp of a meter goes on or off, where that is due: as the host says, or while it was at its top. */
+  private renderOverload(
+    out: number,
+    sender: Sender,
+    local: number,
+    buffer: Uint8Array,
+    bufferAt: number,
+  ): number {
+    const { overload, topAt } = this.state;
+    const { slot, rule } = this.aims.aimed[out];
+    const told = slot < 0 ? -1 : this.round.beliefs.aux[slot];
+    const now = this.lasting.clock[0];
+    const shows = slot >= 0 && rule.feedback;
+    if (shows && told < 0 && this.sight.see(slot, this.level, 0) && this.level[0] >= 1) {
+      topAt[out] = now;
+      this.dueOuts.waitUntil(out, now + OVERLOAD_STAYS);
+    }
+    const lit = shows && (told >= 0 ? told === 1 : now - topAt[out] < OVERLOAD_STAYS);
+    if (lit === (overload[out] === 1)) return 0;
+    const length = sender.writeOverload(local, lit, buffer, bufferAt);
+    if (length > 0) overload[out] = lit ? 1 : 0;
+    return length;
+  }
+
+  /** A meter whose highest place stays is told it again, as often as the surface lets it fall. */
+  private withPeak(out: number, wire: number): number {
+    const { peak } = this.aims.aimed[out].rule;
+    if (peak === 0) return wire;
+    const { meterPeak, meterPeakAt } = this.state;
+    const now = this.lasting.clock[0];
+    if (wire >= meterPeak[out] || now - meterPeakAt[out] >= peak) {
+      meterPeak[out] = wire;
+      meterPeakAt[out] = now;
+      return wire;
+    }
+    this.dueOuts.waitUntil(out, now + METER_FALL);
+    return meterPeak[out];
+  }
+}

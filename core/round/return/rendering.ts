@@ -1,0 +1,152 @@
+import { RING_STYLES, type Sender } from '@rondo/core/surface';
+import type { Lasting } from '../lasting.js';
+import { LONG_AGO, NOTHING_SHOWN, type State } from '../live/state.js';
+import { OutputColumn } from '../plan/columns.js';
+import { Shows, type Plan } from '../plan/plan.js';
+import type { Tables } from '../plan/tables.js';
+import type { Round } from '../round.js';
+import type { Aims } from './aims.js';
+import { DOUBT, type Beliefs } from './beliefs.js';
+import type { DueOuts } from './due-outs.js';
+import type { Lights } from './lights.js';
+import type { Meters } from './meters.js';
+import { LET_ALONE, type Motors } from './motors.js';
+import type { Sight } from './sight.js';
+import type { TextFields } from './text-fields.js';
+
+/** Writes what outputs are due, each in its own way, and remembers what was written. */
+export class Rendering {
+  private readonly plan: Plan;
+  private readonly tables: Tables;
+  private readonly state: State;
+  private readonly lasting: Lasting;
+  private readonly senders: readonly Sender[];
+  private readonly beliefs: Beliefs;
+  private readonly sight: Sight;
+  private readonly aims: Aims;
+  private readonly dueOuts: DueOuts;
+  private readonly lights: Lights;
+  private readonly motors: Motors;
+  private readonly meters: Meters;
+  private readonly fields: TextFields;
+  private readonly seen = new Float64Array(1);
+
+  constructor(round: Round) {
+    this.plan = round.plan;
+    this.tables = round.tables;
+    this.state = round.state;
+    this.lasting = round.lasting;
+    this.senders = round.senders;
+    this.beliefs = round.beliefs;
+    this.sight = round.sight;
+    this.aims = round.aims;
+    this.dueOuts = round.dueOuts;
+    this.lights = round.lights;
+    this.motors = round.motors;
+    this.meters = round.meters;
+    this.fields = round.fields;
+  }
+
+  /** Writes what an output is due at `buffer[bufferAt…]`; returns its bytes, 0 where nothing needs to be sent. */
+  render(out: number, buffer: Uint8Array, bufferAt: number): number {
+    const at = out * OutputColumn.Width;
+    const shows = this.tables.outs[at + OutputColumn.Shows] as Shows;
+    if (shows === Shows.Text) return this.fields.render(out, buffer, bufferAt);
+    const wire = this.wanted(out, shows);
+    if (wire === LET_ALONE) return 0;
+    if (shows === Shows.Meter) return this.meters.render(out, wire, buffer, bufferAt);
+    const { shown, shownAt } = this.state;
+    if (wire === shown[out]) return 0;
+    if (shows === Shows.Motor) {
+      // A motor is told no more than its rate allows; what it misses comes in its time.
+      const due = shownAt[out] + this.aims.motorGaps[out];
+      if (this.lasting.clock[0] < due && shown[out] >= 0) {
+        this.dueOuts.waitUntil(out, due);
+        return 0;
+      }
+    }
+    shown[out] = wire;
+    shownAt[out] = this.lasting.clock[0];
+    if (shows === Shows.Motor) this.motors.driven(out, wire);
+    const sender = this.senders[this.tables.outs[at + OutputColumn.Link]];
+    return sender.write(this.tables.outs[at + OutputColumn.Local], wire, buffer, bufferAt);
+  }
+
+  /** What an output should show now, as it goes over the wire; {@link LET_ALONE} where nothing is to be sent. */
+  private wanted(out: number, shows: Shows): number {
+    const tried = this.state.tried[out];
+    if (tried >= 0) return tried;
+    if (shows === Shows.Motor) return this.motors.wanted(out);
+    if (shows === Shows.Light) return this.light(out);
+    const { rule, slot } = this.aims.aimed[out];
+    const at = out * OutputColumn.Width;
+    const sender = this.senders[this.tables.outs[at + OutputColumn.Link]];
+    const local = this.tables.outs[at + OutputColumn.Local];
+    const isSeen = rule.feedback && slot >= 0 && this.sight.see(slot, this.seen, 0);
+    if (shows === Shows.Ring)
+      return isSeen ? this.ring(out, sender, local) : sender.wire(local, -1);
+    return isSeen ? sender.wireAt(local, this.seen, 0) : 0;
+  }
+
+  private light(out: number): number {
+    const aimed = this.aims.aimed[out];
+    const wire = this.lights.wire(out, aimed);
+    this.lights.keep(out);
+    // What nobody has confirmed by then is assumed, and may look so.
+    if (aimed.slot >= 0 && this.beliefs.isFresh(aimed.slot))
+      this.dueOuts.waitUntil(out, this.lasting.clock[0] + DOUBT);
+    if (aimed.shown !== null && aimed.rule.peak > 0) {
+      const end = this.lights.peakEnd(aimed);
+      if (end < Infinity) this.dueOuts.waitUntil(out, end);
+    }
+    return wire;
+  }
+
+  private ring(out: number, sender: Sender, local: number): number {
+    const { rule, slot } = this.aims.aimed[out];
+    const as = this.beliefs.aux[slot];
+    // A ring that came as a ring is shown as it came, unless the user wants it otherwise.
+    if (as >= 0 && rule.ring === 'fit' && !rule.invert)
+      return sender.ringAs(local, as, this.seen, 0);
+    if (rule.invert) this.seen[0] = 1 - this.seen[0];
+    const fitting = this.plan.slots[slot].law === 'pan' ? 'fromCentre' : 'fromEnd';
+    const style = rule.ring === 'fit' ? fitting : rule.ring;
+    return sender.ringAt(local, RING_STYLES.indexOf(style), this.seen, 0);
+  }
+
+  /** What a surface shows is not known any more: everything is due. */
+  repaint(link: number): void {
+    const { outs } = this.tables;
+    const { shown, shownAt, overload } = this.state;
+    for (let out = 0; out < shown.length; out++) {
+      if (outs[out * OutputColumn.Width + OutputColumn.Link] !== link) continue;
+      shown[out] = NOTHING_SHOWN;
+      shownAt[out] = LONG_AGO;
+      overload[out] = 0;
+      this.dueOuts.mark(out);
+    }
+  }
+
+  /** Shows one more output of a link again, as if nothing were known of it: a device may have been off meanwhile. */
+  refresh(link: number): void {
+    const { outs } = this.tables;
+    const { shown, refreshed } = this.state;
+    const count = shown.length;
+    for (let n = 0; n < count; n++) {
+      const out = (refreshed[link] + n) % count;
+      const at = out * OutputColumn.Width;
+      const isMeter = (outs[at + OutputColumn.Shows] as Shows) === Shows.Meter;
+      if (outs[at + OutputColumn.Link] !== link || isMeter || shown[out] < 0) continue;
+      refreshed[link] = (out + 1) % count;
+      shown[out] = NOTHING_SHOWN;
+      this.dueOuts.mark(out);
+      return;
+    }
+  }
+
+  /** Makes an output show a number whatever it is bound to; below 0 it shows its own again. */
+  try(out: number, wire: number): void {
+    this.state.tried[out] = wire;
+    this.dueOuts.mark(out);
+  }
+}

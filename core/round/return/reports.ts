@@ -1,0 +1,150 @@
+import type { Sender } from '@rondo/core/surface';
+import type { Causes } from '../cables/causes.js';
+import { Register } from '../context.js';
+import type { Lasting } from '../lasting.js';
+import { SlotColumn } from '../plan/columns.js';
+import { InputMode, type Plan, type SlotPlan } from '../plan/plan.js';
+import type { Round } from '../round.js';
+import { Know, type Beliefs } from './beliefs.js';
+
+const NOBODY = -1;
+const UNKNOWN = -1;
+
+/** What hosts tell: what of it is believed, and what that sets off. */
+export class Reports {
+  private readonly plan: Plan;
+  private readonly slots: Int32Array;
+  private readonly lasting: Lasting;
+  private readonly beliefs: Beliefs;
+  private readonly causes: Causes;
+  private readonly senders: readonly Sender[];
+  private readonly register: Float64Array;
+  private readonly runCause = (cause: number): void => this.caused(cause);
+
+  constructor(private readonly round: Round) {
+    this.plan = round.plan;
+    this.slots = round.tables.slots;
+    this.lasting = round.lasting;
+    this.beliefs = round.beliefs;
+    this.causes = round.causes;
+    this.senders = round.senders;
+    this.register = round.lasting.context.register;
+  }
+
+  /** A host has told the value in the register. */
+  value(slot: number): void {
+    const { cables } = this.lasting;
+    if (cables.isWatching) cables.changed(slot, this.beliefs, this.register);
+    if (this.slots[slot * SlotColumn.Width + SlotColumn.Taps] === 1) this.lamp(slot);
+    else this.believe(slot);
+  }
+
+  private believe(slot: number): void {
+    const { beliefs, slots, register } = this;
+    const at = slot * SlotColumn.Width;
+    const isSet = slots[at + SlotColumn.Settable] !== 0 && slots[at + SlotColumn.ToggleOnly] === 0;
+    if (isSet && beliefs.isFresh(slot)) {
+      const sender = this.senders[slots[at + SlotColumn.Link]];
+      const wire = sender.wireAt(slots[at + SlotColumn.Local], register, Register.Value);
+      if (wire !== beliefs.sentWire[slot]) {
+        beliefs.doubt(slot, register, Register.Value);
+        return;
+      }
+    }
+    beliefs.believe(slot, register, Register.Value);
+    this.believed(slot);
+  }
+
+  /** Believes what was doubted for long enough. */
+  resolve(): void {
+    this.beliefs.resolve((slot) => this.believed(slot));
+  }
+
+  /** What a host has told is believed. */
+  private believed(slot: number): void {
+    this.round.changed(slot);
+    if (this.causes.hangsOn(slot))
+      this.causes.reported(slot, this.beliefs.value, this.isSwitch(slot), this.runCause);
+  }
+
+  private isSwitch(slot: number): boolean {
+    const { kind } = this.plan.slots[slot].fn;
+    return kind === 'toggle' || kind === 'trigger';
+  }
+
+  /** A host has told the lamp of a key; its value stands in the register. */
+  private lamp(slot: number): void {
+    const lit = this.register[Register.Value] > 0;
+    const turns = this.beliefs.value[slot] > 0 !== lit;
+    this.believe(slot);
+    if (turns && this.round.turnedBack.turned(slot)) this.lasting.watch.heardTwice(slot);
+    if (lit && !this.round.subscriptions.isShown(slot)) this.lasting.watch.unshown(slot);
+  }
+
+  /** A host has told a text. */
+  text(slot: number, text: string): void {
+    if (this.beliefs.tell(slot, text)) this.lasting.textVersion++;
+    this.round.subscriptions.mark(slot);
+  }
+
+  /** All displays of a host are empty. */
+  clearTexts(link: number): void {
+    this.plan.slots.forEach((slot, i) => {
+      if (slot.link === link && slot.fn.kind === 'text') this.text(i, '');
+    });
+  }
+
+  /** All functions of a kind that a host reports are at 0. */
+  clearValues(link: number, kind: SlotPlan['fn']['kind']): void {
+    this.plan.slots.forEach((slot, i) => {
+      if (slot.link !== link || !slot.reports || slot.fn.kind !== kind) return;
+      this.register[Register.Value] = 0;
+      this.beliefs.believe(i, this.register, Register.Value);
+      this.believed(i);
+    });
+  }
+
+  /** Whether a host has told anything since it was connected. */
+  hasSpoken(link: number): boolean {
+    return this.plan.slots.some(
+      (slot, i) => slot.link === link && this.beliefs.know[i] === Know.Known,
+    );
+  }
+
+  /** A host is gone: nothing is known of it any more. */
+  forgetHost(link: number): void {
+    this.lasting.textVersion++;
+    this.plan.slots.forEach((slot, i) => {
+      if (slot.link !== link) return;
+      this.beliefs.forget(i);
+      this.causes.forget(i);
+      this.round.changed(i);
+    });
+  }
+
+  /** Hangs every cause on the slot that it means now. */
+  hangCauses(): void {
+    if (this.causes.isEmpty) return;
+    const { matcher } = this.round;
+    const { bank } = this.lasting;
+    this.causes.hang(
+      (cause) => {
+        const { base, offset, strips } = this.plan.causes[cause].aim;
+        return matcher.slotAt(base, offset, strips, bank.start);
+      },
+      (slot) => (this.beliefs.know[slot] === Know.Known ? this.beliefs.value[slot] : UNKNOWN),
+    );
+  }
+
+  /** Runs what a host's change is the cause of. */
+  private caused(cause: number): void {
+    const { binding, when } = this.plan.causes[cause];
+    const { register } = this;
+    if (!this.round.matcher.counts(binding, this.lasting.bank.start)) return;
+    register[Register.Value] = when === 'change' ? this.causes.was[cause] : 1;
+    const mode = when === 'change' ? InputMode.Absolute : InputMode.Press;
+    this.round.actions.runBinding(NOBODY, binding, mode);
+    if (when !== 'change') this.round.holds.letGoOf(this.plan.bindings[binding]);
+    this.round.layerChanges.apply();
+  }
+}

@@ -1,0 +1,310 @@
+import { StreamParser, type MessageSink } from '@rondo/core/wire';
+import { textOfCells, type Pattern } from '@rondo/core/surface';
+
+/** What a simulated device or program does with what it hears. Values are in {@link Ear.value}. */
+export interface Hearer {
+  /** A value has come for a pattern. */
+  heard(which: number): void;
+  /** A text has come, or a part of it. */
+  read?(which: number, text: string): void;
+  /** The overload lamp of a meter. */
+  overload?(which: number, on: boolean): void;
+  /** A SysEx that no pattern has; it is valid during the call only. */
+  other?(bytes: Uint8Array, from: number, to: number): void;
+}
+
+/** Reads the data bytes of one message into {@link Ear.value}; false where the value is not whole yet. */
+type Hearing = (one: number, two: number, released: boolean) => boolean;
+
+const PLACES = 128;
+
+/** Ticks in a data byte (common practice, no source). */
+const TICKS: Readonly<Record<string, (data: number) => number>> = {
+  twosComplement: (data) => (data > 63 ? data - 128 : data),
+  signMagnitude: (data) => (data & 63) * (data > 63 ? -1 : 1),
+  signMagnitudeReversed: (data) => (data & 63) * (data > 63 ? 1 : -1),
+  binaryOffset: (data) => data - 64,
+};
+
+interface Meaning {
+  readonly which: number;
+  readonly hearing: Hearing;
+}
+
+/** Data entry, and its low half (MIDI 1.0). */
+const DATA = 6;
+const FINE_DATA = 38;
+
+interface Display {
+  readonly header: readonly number[];
+  readonly memory: string[];
+  readonly fields: { which: number; offset: number; width: number }[];
+}
+
+interface OpenText {
+  readonly which: number;
+  readonly begins: readonly number[];
+}
+
+interface Words {
+  readonly which: number;
+  readonly words: readonly string[];
+}
+
+/**
+ * Hears what comes to a simulated device or program, by the patterns of its description. It shares no code with what
+ * the engine reads and writes by, so that a mistake made on both sides would show.
+ */
+export class Ear implements MessageSink {
+  /** What came last: 0…1, ticks, a colour of 21 bits, or −1 for a dark ring. */
+  value = 0;
+  /** The bits that came beside a ring's place; −1 for none. */
+  style = -1;
+  private readonly parser = new StreamParser(this);
+  private readonly hearings: Meaning[][] = [];
+  private readonly displays: Display[] = [];
+  private readonly openTexts: OpenText[] = [];
+  private readonly words: Words[] = [];
+  private readonly parameters = new Map<string, Meaning>();
+  private readonly chosen = Array.from({ length: 16 }, () => ({
+    kind: '',
+    high: -1,
+    low: -1,
+    means: undefined as Meaning | undefined,
+  }));
+
+  constructor(
+    patterns: readonly (Pattern | undefined)[],
+    private readonly hearer: Hearer,
+  ) {
+    patterns.forEach((pattern, which) => {
+      if (pattern) this.learn(pattern, which);
+    });
+  }
+
+  /** Bytes that come, cut anywhere. */
+  listen(bytes: Uint8Array, from: number, to: number): void {
+    this.parser.feed(bytes, from, to);
+  }
+
+  private on(status: number, number: number, which: number, hearing: Hearing): void {
+    const at = (status & 0x7f) * 128 + number;
+    (this.hearings[at] ??= []).push({ which, hearing });
+  }
+
+  private learn(pattern: Pattern, which: number): void {
+    if (pattern.type === 'osc') return;
+    if (pattern.type === 'text') {
+      const { header, offset, width } = pattern;
+      if (offset === undefined || width === undefined) {
+        this.openTexts.push({
+          which,
+          begins: [...header, ...(offset === undefined ? [] : [offset])],
+        });
+        return;
+      }
+      let display = this.displays.find((known) => known.header.join() === header.join());
+      if (!display) {
+        display = { header, memory: new Array<string>(PLACES).fill(' '), fields: [] };
+        this.displays.push(display);
+      }
+      display.fields.push({ which, offset, width });
+      return;
+    }
+    if (pattern.type === 'sysex' || pattern.type === 'colour') {
+      this.words.push({ which, words: pattern.template.trim().toLowerCase().split(/\s+/) });
+      return;
+    }
+    const channel = pattern.channel - 1;
+    const [first, last] = ('range' in pattern ? pattern.range : undefined) ?? [0, Infinity];
+    const share = (whole: number, top: number): true => {
+      const [low, high] = [Math.min(first, top), Math.min(last, top)];
+      this.value = high === low ? 0 : Math.max(0, Math.min(1, (whole - low) / (high - low)));
+      return true;
+    };
+    switch (pattern.type) {
+      case 'note':
+        this.on(0x90 | channel, pattern.number, which, (_, two, released) =>
+          share(released ? 0 : two, 127),
+        );
+        return;
+      case 'controller':
+        this.on(0xb0 | channel, pattern.number, which, (_, two) => share(two, 127));
+        return;
+      case 'polyPressure':
+        this.on(0xa0 | channel, pattern.number, which, (_, two) => share(two, 127));
+        return;
+      case 'controllerPair': {
+        let waits = -1;
+        const { number, lsb, lsbFirst } = pattern;
+        const [begins, ends] = lsbFirst ? [lsb, number] : [number, lsb];
+        this.on(0xb0 | channel, begins, which, (_, two) => {
+          waits = two;
+          return false;
+        });
+        this.on(0xb0 | channel, ends, which, (_, two) => {
+          if (waits < 0) return false;
+          return share(lsbFirst ? two * 128 + waits : waits * 128 + two, 16_383);
+        });
+        return;
+      }
+      case 'nrpn':
+      case 'rpn':
+        this.learnParameter(pattern, which, share);
+        return;
+      case 'relative':
+        this.on(0xb0 | channel, pattern.number, which, (_, two) => {
+          this.value = TICKS[pattern.encoding](two) * (pattern.reversed ? -1 : 1);
+          return true;
+        });
+        return;
+      case 'upDown':
+        for (const [number, way] of [
+          [pattern.up, pattern.reversed ? -1 : 1],
+          [pattern.down, pattern.reversed ? 1 : -1],
+        ])
+          this.on(
+            (pattern.message === 'note' ? 0x90 : 0xb0) | channel,
+            number,
+            which,
+            (_, two, r) => {
+              this.value = way;
+              return !r && (pattern.message !== 'note' || two > 0);
+            },
+          );
+        return;
+      case 'pitchBend':
+        for (let number = 0; number < PLACES; number++)
+          this.on(0xe0 | channel, number, which, (one, two) =>
+            share(Math.floor((two * 128 + one) / 2 ** (14 - pattern.bits)), 2 ** pattern.bits - 1),
+          );
+        return;
+      case 'channelPressure':
+        for (let number = 0; number < PLACES; number++)
+          this.on(0xd0 | channel, number, which, (one) => share(one, 127));
+        return;
+      case 'program':
+        for (let number = 0; number < PLACES; number++)
+          if (pattern.number === undefined || pattern.number === number)
+            this.on(0xc0 | channel, number, which, (one) =>
+              pattern.number === undefined ? share(one, 127) : share(127, 127),
+            );
+        return;
+      case 'ring':
+        this.on(0xb0 | channel, pattern.number, which, (_, two) => {
+          this.style = two >> 4;
+          this.value = two % 16 === 0 ? -1 : Math.min(1, ((two % 16) - 1) / 10);
+          return true;
+        });
+        return;
+      case 'stripMeter':
+        for (let level = 0; level < 16; level++)
+          this.on(0xd0 | channel, pattern.strip * 16 + level, which, () => {
+            if (level >= 14) this.hearer.overload?.(which, level === 14);
+            else this.value = Math.min(12, level) / 12;
+            return level < 14;
+          });
+        return;
+      case 'digits': {
+        const cells = new Array<number>(pattern.count).fill(0x20);
+        for (let cell = 0; cell < pattern.count; cell++)
+          this.on(0xb0 | channel, pattern.number + cell, which, (_, two) => {
+            cells[pattern.count - 1 - cell] = two;
+            this.hearer.read?.(which, textOfCells(String.fromCharCode(...cells)));
+            return false;
+          });
+        return;
+      }
+    }
+  }
+
+  private learnParameter(
+    { type, channel, number, bits }: Extract<Pattern, { type: 'nrpn' | 'rpn' }>,
+    which: number,
+    share: (whole: number, top: number) => true,
+  ): void {
+    let high = 0;
+    this.parameters.set(`${type} ${channel - 1} ${number}`, {
+      which,
+      hearing: (controller, data) => {
+        if (controller === DATA) high = data;
+        if (bits === 7) return controller === DATA && share(data, 127);
+        return controller === FINE_DATA && share(high * 128 + data, 16_383);
+      },
+    });
+  }
+
+  short(packed: number): void {
+    const released = (packed & 0xf0) === 0x80;
+    const status = released ? (packed & 0xff) | 0x10 : packed & 0xff;
+    const one = (packed >> 8) & 0x7f;
+    const two = (packed >> 16) & 0x7f;
+    if ((status & 0xf0) === 0xb0 && this.parameters.size > 0 && this.data(status & 0x0f, one, two))
+      return;
+    const hearings = this.hearings[(status & 0x7f) * 128 + one] as Meaning[] | undefined;
+    if (!hearings || status >= 0xf0) return;
+    for (const { which, hearing } of hearings)
+      if (hearing(one, two, released)) {
+        this.hearer.heard(which);
+        return;
+      }
+  }
+
+  /** What a controller does for registered and non-registered parameters; true where it is the data of one. */
+  private data(channel: number, controller: number, data: number): boolean {
+    const chosen = this.chosen[channel];
+    if (controller >= 98 && controller <= 101) {
+      const kind = controller < 100 ? 'nrpn' : 'rpn';
+      if (chosen.kind !== kind) Object.assign(chosen, { kind, high: -1, low: -1 });
+      if (controller % 2 === 1) chosen.high = data;
+      else chosen.low = data;
+      const number = chosen.high < 0 || chosen.low < 0 ? -1 : chosen.high * 128 + chosen.low;
+      chosen.means = this.parameters.get(`${kind} ${channel} ${number}`);
+      return false;
+    }
+    if ((controller !== DATA && controller !== FINE_DATA) || !chosen.means) return false;
+    const { which, hearing } = chosen.means;
+    if (hearing(controller, data, false)) this.hearer.heard(which);
+    return true;
+  }
+
+  sysex(bytes: Uint8Array, from: number, to: number): void {
+    const inside = bytes.subarray(from + 1, to - 1);
+    const beginsWith = (list: readonly number[]) => list.every((byte, i) => inside[i] === byte);
+    for (const { header, memory, fields } of this.displays) {
+      if (inside.length <= header.length || !beginsWith(header)) continue;
+      const offset = inside[header.length];
+      const text = inside.subarray(header.length + 1);
+      text.forEach((code, i) => {
+        if (offset + i < PLACES) memory[offset + i] = String.fromCharCode(code);
+      });
+      for (const { which, offset: first, width } of fields)
+        if (first < offset + text.length && offset < first + width)
+          this.hearer.read?.(which, memory.slice(first, first + width).join(''));
+      return;
+    }
+    for (const { which, begins } of this.openTexts)
+      if (beginsWith(begins)) {
+        this.hearer.read?.(which, String.fromCharCode(...inside.subarray(begins.length)));
+        return;
+      }
+    for (const { which, words } of this.words) {
+      if (words.length !== to - from) continue;
+      const part = new Map<string, number>();
+      const fits = words.every((word, i) => {
+        if (/^[0-9a-f]{2}$/.test(word)) return parseInt(word, 16) === bytes[from + i];
+        part.set(word, bytes[from + i]);
+        return true;
+      });
+      if (!fits) continue;
+      const of = (word: string) => part.get(word) ?? 0;
+      if (part.has('red')) this.value = of('red') * 16_384 + of('green') * 128 + of('blue');
+      else if (part.has('value')) this.value = of('value') / 127;
+      else if (part.has('high')) this.value = (of('high') * 128 + of('low')) / 16_383;
+      else this.value = 1;
+      this.hearer.heard(which);
+      return;
+    }
+    this.hearer.other?.(bytes, from, to);
+  }
+}

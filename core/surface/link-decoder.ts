@@ -1,0 +1,496 @@
+import {
+  CHANNEL_PRESSURE,
+  CONTROL_CHANGE,
+  NOTE_OFF,
+  NOTE_ON,
+  PITCH_BEND,
+  RELATIVE_ENCODINGS,
+  join14,
+  ticksOf,
+} from '@rondo/core/wire';
+import { HalfValues, NO_HALF } from './half-values.js';
+import {
+  AUX_SHIFT,
+  MessageMap,
+  NO_ENTRY,
+  REVERSED,
+  ReadAs,
+  TARGET_SHIFT,
+  keyOf,
+  parameterListOf,
+  type Board,
+  type PageTables,
+} from './message-map.js';
+import {
+  ChosenParameter,
+  DATA_DECREMENT,
+  DATA_HIGH,
+  DATA_INCREMENT,
+  DATA_LOW,
+  NRPN_LOW,
+  RPN_HIGH,
+} from './parameter-numbers.js';
+import { textOfCells } from './time-cells.js';
+
+/** No pattern matches the message. */
+export const NO_MATCH = -1;
+/** The message is a part of a value that is not whole yet: nothing to do. */
+export const HALF = -2;
+
+// Levels of a strip meter, and what sets and clears its overload lamp (Mackie-style, common practice, no source).
+const METER_STEPS = 12;
+const OVERLOAD_ON = 14;
+/** Places of a ring (Mackie-style, common practice, no source). */
+const RING_PLACES = 11;
+
+/** Places of a display that offsets of one byte reach. */
+const BOARD_PLACES = 128;
+const SPACE = 0x20;
+const TOP_14 = 16_383;
+
+/** What came with the last match beside its value; −1 for nothing. */
+export const NO_AUX = -1;
+/** The strip meter's overload lamp, in {@link LinkDecoder.aux}. */
+export const OVERLOAD_AUX = 1;
+
+const NO_MAP = new MessageMap([]);
+
+/**
+ * Reads what comes on one link against a {@link MessageMap}: one look-up a message, nothing allocated. All that the wire
+ * has half said lives here, by what the wire itself calls it, and outlives any number of maps: halves of 14-bit values,
+ * chosen parameter numbers, what stands in displays, the onboard page.
+ * With several onboard pages the page that is on goes first; a message that only another page has puts that page on.
+ */
+export class LinkDecoder {
+  /** Value of the last match: 0…1, or ticks where the pattern is relative; −1 for a dark ring. */
+  value = 0;
+  /** Which cell of a time display the last match was for, from the right; its {@link value} is the character's code. */
+  cell = -1;
+  /** What came with the value: the bits of a ring's form and centre lamp; 1 or 0 for an overload lamp, and then no value. */
+  aux = NO_AUX;
+  /** The half that came before the last match and belongs to it, packed; 0 for none. */
+  firstHalf = 0;
+  /** Fields whose text the last SysEx match has changed, the first {@link textCount} of them. */
+  textTargets = new Int32Array(0);
+  textCount = 0;
+  /** The last text was longer than its display, or began behind it. */
+  textSpills = false;
+  /** Onboard page that is on, as far as its messages tell. */
+  page = 0;
+
+  private map: MessageMap = NO_MAP;
+  private tables: PageTables = NO_MAP.pages[0];
+  private readonly halves: HalfValues;
+  private readonly chosen = Array.from({ length: 16 }, () => new ChosenParameter());
+  /** What stands in long displays, by header; what came last as text of its own, by what it begins with. */
+  private readonly displays = new Map<string, Uint8Array>();
+  private readonly texts = new Map<string, string>();
+  /** Characters of time displays, by channel × 128 + controller. */
+  private readonly cells = new Uint8Array(16 * 128).fill(SPACE);
+
+  /**
+   * @param clock the time now, µs, in its first place
+   * @param map what the messages mean at first
+   */
+  constructor(clock: Float64Array, map: MessageMap = NO_MAP) {
+    this.halves = new HalfValues(clock);
+    this.use(map);
+  }
+
+  /** From now on messages mean this. What is half read stays so. */
+  use(map: MessageMap): void {
+    this.map = map;
+    if (this.textTargets.length !== map.targets) this.textTargets = new Int32Array(map.targets);
+    this.setPage(Math.min(this.page, map.pages.length - 1));
+  }
+
+  /** Puts an onboard page on. */
+  setPage(page: number): void {
+    this.page = page;
+    this.tables = this.map.pages[page];
+  }
+
+  /** The cable is another one now: nothing is half said any more. */
+  reset(): void {
+    this.halves.forget();
+    for (const chosen of this.chosen) chosen.forget();
+    this.displays.clear();
+    this.texts.clear();
+    this.cells.fill(SPACE);
+    this.use(this.map);
+  }
+
+  /** When a half that waits acts alone, µs; Infinity where none waits. {@link takeOverdue} is needed by then. */
+  get deadline(): number {
+    return this.halves.deadline;
+  }
+
+  /**
+   * The target of a packed message, {@link NO_MATCH} or {@link HALF}; its value is then in {@link value}.
+   * @param packed a short message as `status | data1 << 8 | data2 << 16`
+   */
+  accept(packed: number): number {
+    let status = packed & 0xff;
+    if (status >= 0xf0) return NO_MATCH;
+    this.cell = -1;
+    this.aux = NO_AUX;
+    this.firstHalf = 0;
+    const one = (packed >> 8) & 0x7f;
+    let two = (packed >> 16) & 0x7f;
+    const kind = status & 0xf0;
+    let number = one;
+    if (kind === NOTE_OFF) {
+      status |= 0x10;
+      two = 0;
+    } else if (kind === PITCH_BEND) number = 0;
+    else if (kind === CHANNEL_PRESSURE) number = one >> 4;
+    const { map } = this;
+    if (map.enters.size > 0) {
+      const page = map.enters.get(packed & 0xff_ffff);
+      if (page !== undefined) this.setPage(page);
+    }
+    if (kind === CONTROL_CHANGE)
+      if (map.hasParameters) {
+        const target = this.parameter(packed, status & 0x0f, one, two);
+        if (target >= 0 && map.ranges.size > 0) this.narrow(target);
+        if (target !== NO_MATCH) return target;
+      } else if (one >= NRPN_LOW && one <= RPN_HIGH)
+        // Chosen all the same: what waits for it may be described later.
+        this.chosen[status & 0x0f].choose(one, two);
+    const key = keyOf(status, number);
+    let entry = this.tables.table[key];
+    if (entry === NO_ENTRY) {
+      if (map.pages.length === 1) return NO_MATCH;
+      const page = map.pages.findIndex(({ table }) => table[key] !== NO_ENTRY);
+      if (page < 0) return NO_MATCH;
+      this.setPage(page);
+      entry = this.tables.table[key];
+    }
+    const target = this.read(entry, packed, kind, one, two);
+    if (target >= 0 && map.ranges.size > 0) this.narrow(target);
+    return target;
+  }
+
+  /**
+   * The target of a half that has waited long enough for the other by now, as {@link accept} tells it; its message is
+   * then in {@link firstHalf}. {@link NO_MATCH} where no more has.
+   */
+  takeOverdue(): number {
+    for (let key = this.halves.overdue(); key >= 0; key = this.halves.overdue()) {
+      const packed = this.halves.end(key);
+      const target = this.alone(key, packed);
+      this.firstHalf = packed;
+      if (target < 0) continue;
+      if (this.map.ranges.size > 0) this.narrow(target);
+      return target;
+    }
+    return NO_MATCH;
+  }
+
+  /** A half acts without the other, as far as it still means something. */
+  private alone(key: number, packed: number): number {
+    const one = (packed >> 8) & 0x7f;
+    if (one === DATA_HIGH && this.map.hasParameters) {
+      const found = this.parameterEntry(key >> 7);
+      if (found >= 0) return this.loneHigh(key, found >> 1);
+    }
+    const entry = this.tables.table[keyOf(packed & 0xff, one)];
+    if (entry === NO_ENTRY) return NO_MATCH;
+    const how = (entry & 0x0f) as ReadAs;
+    const target = entry >> TARGET_SHIFT;
+    if (how === ReadAs.PairHigh) return this.loneHigh(key, target);
+    if (how !== ReadAs.PairLow || this.halves.high[key] === NO_HALF) return NO_MATCH;
+    this.value = join14(this.halves.low[key], this.halves.high[key]) / TOP_14;
+    return target;
+  }
+
+  /**
+   * A high half without a low one is a value of seven bits: with a low half of 0, as the standard has it in the
+   * receiver's view, a fader that sends no more would never reach its top.
+   */
+  private loneHigh(key: number, target: number): number {
+    this.halves.cameAlone(key);
+    this.value = this.halves.high[key] / 127;
+    return target;
+  }
+
+  /** A value of a range of its own, as a share of that. */
+  private narrow(target: number): void {
+    const range = this.map.ranges.get(target);
+    if (!range) return;
+    const share = (Math.round(this.value * range.top) - range.first) * range.scale;
+    this.value = share > 0 ? Math.min(1, share) : 0;
+  }
+
+  /** Reads the value of a message by its entry; returns the target. */
+  private read(entry: number, packed: number, kind: number, one: number, two: number): number {
+    const target = entry >> TARGET_SHIFT;
+    const aux = (entry >> AUX_SHIFT) & 0x1f;
+    switch ((entry & 0x0f) as ReadAs) {
+      case ReadAs.Note:
+      case ReadAs.Controller:
+        this.value = two / 127;
+        return target;
+      case ReadAs.PairHigh:
+        return this.highHalf(this.map.pairs[target], target, packed, two, aux === 1);
+      case ReadAs.PairLow:
+        return this.lowHalf(this.map.pairs[target], target, packed, two, aux === 1);
+      case ReadAs.Relative: {
+        const ticks = ticksOf(RELATIVE_ENCODINGS[aux & 0x0f], two);
+        this.value = (aux & REVERSED) !== 0 ? -ticks : ticks;
+        return target;
+      }
+      case ReadAs.Tick:
+        // A note's release is no second tick.
+        if (kind === NOTE_OFF || (kind === NOTE_ON && two === 0)) return HALF;
+        this.value = aux === 1 ? -1 : 1;
+        return target;
+      case ReadAs.Bend: {
+        this.value = (join14(one, two) >> (14 - aux)) / ((1 << aux) - 1);
+        return target;
+      }
+      case ReadAs.Program:
+        this.value = 1;
+        return target;
+      case ReadAs.ProgramValue:
+      case ReadAs.Pressure:
+        this.value = one / 127;
+        return target;
+      case ReadAs.Digit:
+        this.cell = aux;
+        this.value = two;
+        this.cells[((packed & 0x0f) << 7) | one] = two;
+        return target;
+      case ReadAs.Ring: {
+        this.aux = two >> 4;
+        const place = Math.min(RING_PLACES, two & 0x0f);
+        this.value = place === 0 ? -1 : (place - 1) / (RING_PLACES - 1);
+        return target;
+      }
+      default: {
+        const level = one & 0x0f;
+        if (level >= OVERLOAD_ON) this.aux = level === OVERLOAD_ON ? OVERLOAD_AUX : 0;
+        else this.value = Math.min(METER_STEPS, level) / METER_STEPS;
+        return target;
+      }
+    }
+  }
+
+  private highHalf(
+    key: number,
+    target: number,
+    packed: number,
+    data: number,
+    lowFirst: boolean,
+  ): number {
+    const { halves } = this;
+    const low = halves.low[key];
+    halves.high[key] = data;
+    halves.low[key] = NO_HALF;
+    if (lowFirst) {
+      this.firstHalf = halves.end(key);
+      this.value = low === NO_HALF ? data / 127 : join14(low, data) / TOP_14;
+      return target;
+    }
+    // Of two high halves in a row the first one had no low half.
+    if (halves.isWaiting(key)) halves.cameAlone(key);
+    if (halves.comesAlone(key)) {
+      halves.end(key);
+      return this.loneHigh(key, target);
+    }
+    halves.wait(key, packed);
+    return HALF;
+  }
+
+  private lowHalf(
+    key: number,
+    target: number,
+    packed: number,
+    data: number,
+    lowFirst: boolean,
+  ): number {
+    const { halves } = this;
+    halves.low[key] = data;
+    if (lowFirst) {
+      halves.wait(key, packed);
+      return HALF;
+    }
+    this.firstHalf = halves.end(key);
+    halves.bothCame(key);
+    // Where no high half ever came, nobody knows what this one refines.
+    if (halves.high[key] === NO_HALF) return HALF;
+    this.value = join14(data, halves.high[key]) / TOP_14;
+    return target;
+  }
+
+  /** What is looked up for the parameter that is chosen on a channel; {@link NO_ENTRY} where it is not waited for. */
+  private parameterEntry(channel: number): number {
+    const chosen = this.chosen[channel];
+    const { number } = chosen;
+    if (number < 0) return NO_ENTRY;
+    const at = parameterListOf(chosen.type, channel);
+    const here = this.tables.parameters[at]?.[number] ?? NO_ENTRY;
+    if (here !== NO_ENTRY) return here;
+    const page = this.map.pages.findIndex(
+      ({ parameters }) => (parameters[at]?.[number] ?? -1) >= 0,
+    );
+    if (page < 0) return NO_ENTRY;
+    this.setPage(page);
+    return this.tables.parameters[at]?.[number] as number;
+  }
+
+  /** What a controller means as a step of an (N)RPN; {@link NO_MATCH} where it means nothing of that kind. */
+  private parameter(packed: number, channel: number, number: number, data: number): number {
+    const chosen = this.chosen[channel];
+    const key = (channel << 7) | DATA_HIGH;
+    if (number >= NRPN_LOW && number <= RPN_HIGH) {
+      // The low half of the one before can no longer come: what was said of it acts, and then it is forgotten.
+      const waited = this.halves.end(key);
+      const found = waited === 0 ? NO_ENTRY : this.parameterEntry(channel);
+      chosen.choose(number, data);
+      if (found !== NO_ENTRY) {
+        this.loneHigh(key, found >> 1);
+        this.halves.high[key] = NO_HALF;
+        return found >> 1;
+      }
+      this.halves.high[key] = NO_HALF;
+      // A pattern of its own may stand on such a controller.
+      const own = this.tables.table[keyOf(CONTROL_CHANGE | channel, number)];
+      return own === NO_ENTRY ? HALF : NO_MATCH;
+    }
+    const steps = number === DATA_INCREMENT ? 1 : number === DATA_DECREMENT ? -1 : 0;
+    if (number !== DATA_HIGH && number !== DATA_LOW && steps === 0) return NO_MATCH;
+    if (steps !== 0 && this.tables.table[keyOf(packed & 0xff, number)] !== NO_ENTRY)
+      return NO_MATCH;
+    const found = this.parameterEntry(channel);
+    if (found === NO_ENTRY) return NO_MATCH;
+    const fine = (found & 1) === 1;
+    const target = found >> 1;
+    if (steps !== 0) return this.stepParameter(chosen, target, steps, fine);
+    if (number === DATA_HIGH && !fine) {
+      chosen.value = data << 7;
+      this.value = data / 127;
+      return target;
+    }
+    if (!fine) return HALF;
+    const read =
+      number === DATA_HIGH
+        ? this.highHalf(key, target, packed, data, false)
+        : this.lowHalf(key, target, packed, data, false);
+    if (read >= 0) chosen.value = Math.round(this.value * TOP_14);
+    return read;
+  }
+
+  /** Data increment and decrement go by one step, whatever number comes with them (RP-018). */
+  private stepParameter(
+    chosen: ChosenParameter,
+    target: number,
+    steps: number,
+    fine: boolean,
+  ): number {
+    // Where nobody has said a value there is none to go on from.
+    if (chosen.value < 0) return HALF;
+    const wanted = chosen.value + steps * (fine ? 1 : 128);
+    chosen.value = Math.max(0, Math.min(fine ? TOP_14 : 127 << 7, wanted));
+    this.value = fine ? chosen.value / TOP_14 : (chosen.value >> 7) / 127;
+    return target;
+  }
+
+  /**
+   * The target of a SysEx (F0 … F7), else {@link NO_MATCH}; its value is then in {@link value}. Of a text all fields that
+   * it has changed are in {@link textTargets}, and what stands there by {@link textAt}.
+   */
+  acceptSysex(bytes: Uint8Array, from: number, to: number): number {
+    this.cell = -1;
+    const { pages, enterSysexes } = this.map;
+    for (const { bytes: enter, page } of enterSysexes)
+      if (to - from === enter.length && enter.every((byte, i) => byte === bytes[from + i]))
+        this.setPage(page);
+    const found = this.matchSysex(this.tables, bytes, from, to);
+    if (found !== NO_MATCH || pages.length === 1) return found;
+    for (let page = 0; page < pages.length; page++) {
+      const elsewhere = this.matchSysex(pages[page], bytes, from, to);
+      if (elsewhere === NO_MATCH) continue;
+      this.setPage(page);
+      return elsewhere;
+    }
+    return NO_MATCH;
+  }
+
+  /** The text of a target as it stands now: a field of a display, a time display, or what came last. */
+  textAt(target: number): string {
+    const row = this.map.cells.get(target);
+    if (row) {
+      const first = (row.channel << 7) | row.first;
+      const codes = this.cells.slice(first, first + row.count).reverse();
+      return textOfCells(String.fromCharCode(...codes));
+    }
+    for (const board of this.tables.boards)
+      for (const field of board.fields) {
+        if (field.target !== target) continue;
+        const memory = this.memoryOf(board);
+        const { offset, width } = field;
+        return String.fromCharCode(...memory.subarray(offset, offset + width));
+      }
+    const entry = this.tables.sysexes.find((other) => other.target === target);
+    return (entry && this.texts.get(String(entry.fixed))) ?? '';
+  }
+
+  private memoryOf({ name }: Board): Uint8Array {
+    let memory = this.displays.get(name);
+    if (!memory) this.displays.set(name, (memory = new Uint8Array(BOARD_PLACES).fill(SPACE)));
+    return memory;
+  }
+
+  /** Writes into a display from a place of it on; what is written may lie across its fields. */
+  private writeBoard(board: Board, bytes: Uint8Array, from: number, to: number): void {
+    const { fields, header } = board;
+    const memory = this.memoryOf(board);
+    const offset = bytes[from + header.length];
+    const start = from + header.length + 1;
+    const end = offset + (to - 1 - start);
+    const last = fields.reduce((most, field) => Math.max(most, field.offset + field.width), 0);
+    this.textSpills = end > last;
+    for (let at = start; at < to - 1 && offset + at - start < BOARD_PLACES; at++)
+      memory[offset + at - start] = bytes[at];
+    for (const { target, offset: first, width } of fields)
+      if (first < end && first + width > offset) this.textTargets[this.textCount++] = target;
+  }
+
+  private matchSysex(tables: PageTables, bytes: Uint8Array, from: number, to: number): number {
+    this.textCount = 0;
+    this.textSpills = false;
+    this.aux = NO_AUX;
+    for (const board of tables.boards) {
+      const { header } = board;
+      if (to - from < header.length + 2) continue;
+      if (!header.every((byte, i) => bytes[from + i] === byte)) continue;
+      this.writeBoard(board, bytes, from, to);
+      return this.textCount > 0 ? this.textTargets[0] : HALF;
+    }
+    for (const { fixed, target, template } of tables.sysexes) {
+      const length = to - from;
+      if (template ? length !== fixed.length : length < fixed.length + 1) continue;
+      let same = true;
+      for (let i = 0; i < fixed.length && same; i++)
+        same = fixed[i] < 0 || bytes[from + i] === fixed[i];
+      if (!same) continue;
+      if (!template) {
+        let text = '';
+        for (let i = from + fixed.length; i < to - 1; i++) text += String.fromCharCode(bytes[i]);
+        this.texts.set(String(fixed), text);
+        this.textTargets[this.textCount++] = target;
+      } else if (template.red >= 0)
+        this.value =
+          (bytes[from + template.red] << 14) |
+          (bytes[from + template.green] << 7) |
+          bytes[from + template.blue];
+      else if (template.value >= 0) this.value = bytes[from + template.value] / 127;
+      else if (template.high >= 0)
+        this.value = join14(bytes[from + template.low], bytes[from + template.high]) / TOP_14;
+      else this.value = 1;
+      return target;
+    }
+    return NO_MATCH;
+  }
+}

@@ -1,0 +1,55 @@
+import { join14 } from '@rondo/core/wire';
+
+// MIDI 1.0 Detailed Specification 4.2.1, registered and non-registered parameter numbers.
+export const DATA_HIGH = 6;
+export const DATA_LOW = 38;
+export const DATA_INCREMENT = 96;
+export const DATA_DECREMENT = 97;
+export const NRPN_LOW = 98;
+export const RPN_HIGH = 101;
+/** Both halves of the number that chooses nothing. */
+const NULL_HALF = 127;
+
+/** The parameter that data entry on one channel is for, and what it has been told. */
+export class ChosenParameter {
+  type: 'nrpn' | 'rpn' = 'nrpn';
+  private high = -1;
+  private low = -1;
+  /** Newest values by parameter, 14 bits, for data increment to start from. */
+  private readonly values = new Map<number, number>();
+
+  /** Chooses by half of a number (controllers 98–101). 127/127 chooses nothing (RP-018, MIDI 1.0). */
+  choose(controller: number, data: number): void {
+    const type = controller <= 99 ? 'nrpn' : 'rpn';
+    if (type !== this.type) this.high = this.low = -1;
+    this.type = type;
+    if (controller % 2 === 1) this.high = data;
+    else this.low = data;
+  }
+
+  /** The number that is chosen, 0…16383; −1 for none. */
+  get number(): number {
+    if (this.high < 0 || this.low < 0) return -1;
+    if (this.high === NULL_HALF && this.low === NULL_HALF) return -1;
+    return join14(this.low, this.high);
+  }
+
+  /** What the chosen one was told last, 14 bits; −1 where it was told nothing. */
+  get value(): number {
+    return this.values.get(this.place) ?? -1;
+  }
+
+  set value(fine: number) {
+    this.values.set(this.place, fine);
+  }
+
+  /** The cable is another one now. */
+  forget(): void {
+    this.high = this.low = -1;
+    this.values.clear();
+  }
+
+  private get place(): number {
+    return this.number * 2 + (this.type === 'rpn' ? 1 : 0);
+  }
+}
