@@ -146,6 +146,16 @@ export class Desk implements Hearer {
     for (const id of other.latched) this.latched.add(id);
     for (const [id, ticks] of other.ticks) this.ticks.set(id, ticks);
     this.page = Math.min(other.page, this.speakers.length - 1);
+    // What it shows stays: the device knows nothing of its description.
+    const places = new Map(other.outs.map(({ control, part }, i) => [`${control.id}/${part}`, i]));
+    this.outs.forEach(({ control, part }, i) => {
+      const from = places.get(`${control.id}/${part}`);
+      if (from === undefined) return;
+      this.outputs[i] = other.outputs[from];
+      this.texts[i] = other.texts[from];
+      this.overloads[i] = other.overloads[from];
+      this.meterAt[i] = other.meterAt[from];
+    });
   }
 
   /** The owner chooses an onboard page, from 0; the device says so where it has a message for it. */

@@ -121,8 +121,8 @@ export class Causes {
       this.was[cause] = value;
       if (before === UNKNOWN || !this.isMeant(cause, before, value)) continue;
       if (this.chainOf[cause] === chain) {
-        // What has come round to where it began has come to rest.
-        if (isAlike(value, this.ran[cause], isSwitch)) continue;
+        // What has come round to where it began, but for rounding, has come to rest.
+        if (!isSwitch && isAlike(value, this.ran[cause], false)) continue;
         this.cuts[0]++;
         this.lastCutAt[0] = this.plan.causes[cause].binding;
         continue;

@@ -40,12 +40,14 @@ export function actionPlan(
   let aim: Aim | null = null;
   let link = -1;
   let broken = when === null;
+  let fault = '';
   let message: Template | null = null;
   let layers: readonly number[] = [];
   let shaper = shaperOf(undefined);
   const miss = (what: Broken['what'], why: string, mend?: Behaviour | null) => {
     draft.say({ ...of, what, why, ...(mend ? { mend } : {}) });
     broken = true;
+    fault ||= why;
   };
   switch (action.do) {
     case 'function': {
@@ -116,6 +118,8 @@ export function actionPlan(
     aim,
     link,
     broken,
+    why: fault,
+    mend: mismatch?.mend ?? null,
     when: when ?? [],
     shaper,
     feel,

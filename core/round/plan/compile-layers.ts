@@ -27,7 +27,7 @@ export function compileLayers(
             : `What ${layer.label} does on ${event === 'enter' ? 'entering' : 'leaving'} would turn a state over. Set it on or off.`;
         if (why === null) return;
         draft.say({ ...of, what: circles.has(action) ? 'circle' : 'turnsOver', why });
-        draft.actions[at] = { ...draft.actions[at], broken: true };
+        draft.actions[at] = { ...draft.actions[at], broken: true, why };
       });
       return run;
     };

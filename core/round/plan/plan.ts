@@ -132,6 +132,9 @@ export interface ActionPlan {
   readonly link: number;
   /** True where what it names is not there at all. */
   readonly broken: boolean;
+  /** Why, in a sentence, and the behaviour by which it would work where there is one. */
+  readonly why: string;
+  readonly mend: Behaviour | null;
   readonly when: readonly ConditionPlan[];
   readonly shaper: Shaper;
   readonly feel: Feeling;

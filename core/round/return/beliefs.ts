@@ -19,9 +19,6 @@ const NOTHING_HEARD = -1;
 /** A host that rounds is off by no more than this: it has two steps at least. */
 const MOST_ROUNDED = 0.5;
 
-/** Values nearer than this are the same: half a step of ten bits. */
-const SAME = 1 / 2_046;
-
 /** What hosts are believed to have, by slot: what they told, or what we told them last. */
 export class Beliefs {
   /** Values, 0…1. */
@@ -106,11 +103,6 @@ export class Beliefs {
    */
   meantOf(slot: number, into: Float64Array, at: number): void {
     into[at] = this.isOurs[slot] === 1 ? this.sentValue[slot] : this.value[slot];
-  }
-
-  /** Whether a host still has what it was told, rounded or not, and that is the value at a place of a list. */
-  isStill(slot: number, values: Float64Array, at: number): boolean {
-    return this.isOurs[slot] === 1 && Math.abs(this.sentValue[slot] - values[at]) < SAME;
   }
 
   /** Sets what is Rondo's own and needs no telling. */

@@ -98,9 +98,6 @@ export class Motors {
     const link = slots[at + SlotColumn.Link];
     if (link < 0 || slots[at + SlotColumn.Settable] === 0) return false;
     if (this.sight.isPlayed(slot)) return false;
-    // The host may have rounded what it was told.
-    const means = this.round.beliefs.isStill(slot, there, 0);
-    if (means) return true;
     const sender = this.senders[link];
     const local = slots[at + SlotColumn.Local];
     return sender.wireAt(local, there, 0) === sender.wireAt(local, place, 0);

@@ -1,9 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { removeBindings, type Action, type Condition } from '@rondo/core/profile';
+import { removeBindings, type Action, type Behaviour, type Condition } from '@rondo/core/profile';
 import { noteName } from '@rondo/core/wire';
 import { choicesFor, enterChoices } from './choices';
 import { ConditionList } from './condition-list';
 import { Finder } from './finder';
+import { BEHAVIOUR_WORDS } from '../ui/behaviour-words';
 import { actionName } from './names';
 import { PanelHead } from './panel-head';
 import { SendFields } from './send-fields';
@@ -55,7 +56,14 @@ import { Workbench } from './workbench';
               </button>
             </div>
             @if (row.why) {
-              <p class="why">{{ row.why }}</p>
+              <p class="why">
+                {{ row.why }}
+                @if (row.mend; as behaviour) {
+                  <button type="button" class="small" (click)="useBehaviour(i, behaviour)">
+                    Use “{{ behaviourWords[behaviour].label }}”
+                  </button>
+                }
+              </p>
             }
             @if (row.action.do === 'notes') {
               <div class="row">
@@ -199,15 +207,27 @@ export class ActionsPanel {
     const run = plan?.bindings.find(({ id }) => id === binding.id);
     const told = plan?.broken.filter((broken) => broken.binding === binding.id) ?? [];
     return binding.actions.map((action, n) => {
-      const isBroken = run ? plan?.actions[run.first + n]?.broken : false;
+      const made = run && plan?.actions[run.first + n];
+      const isBroken = made?.broken ?? false;
       return {
         action,
         name: actionName(profile, action),
-        why: isBroken ? (told[0]?.why ?? 'This is not there any more.') : '',
+        why: isBroken ? made?.why || (told[0]?.why ?? 'This is not there any more.') : '',
+        mend: made?.mend ?? null,
         notes: action.do === 'notes' ? action.notes.map((note) => noteName(note)).join(' ') : '',
       };
     });
   });
+
+  /** What each behaviour is called. */
+  protected readonly behaviourWords = BEHAVIOUR_WORDS;
+
+  /** Takes the behaviour by which an action would work where it is bound. */
+  protected useBehaviour(at: number, behaviour: Behaviour): void {
+    this.at(at, 'Mend the behaviour', (action) => {
+      if (action.do === 'function') action.behaviour = behaviour;
+    });
+  }
 
   private at(at: number, name: string, recipe: (action: Action) => void): void {
     this.bench.change(name, (binding) => recipe(binding.actions[at] as Action));

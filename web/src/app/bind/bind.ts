@@ -300,12 +300,13 @@ export class Bind {
     }
     const part = frame.head(Head.InHand);
     if (part < 0) return;
-    const { control, part: what, link, pattern, moves } = plan.parts[part];
+    const { control, part: what, link, patterns, moves } = plan.parts[part];
+    const pattern = patterns.find((one) => one !== undefined);
     // A touch says which control it is, and its value follows.
     if (what === 'touch') return;
     const raw = frame.part(part, PartField.Raw);
     const value =
-      moves === InputMode.Absolute
+      moves === InputMode.Absolute && pattern
         ? `${Math.round(raw * topOf(pattern))} of ${topOf(pattern)}`
         : moves === InputMode.Relative
           ? `${raw > 0 ? '+' : '−'}${Math.abs(raw)}`

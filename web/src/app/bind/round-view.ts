@@ -167,10 +167,11 @@ function outputHex(plan: Plan, out: OutPlan, frame: Frame, index: number): strin
   const wire = frame.out(index, OutField.Wire);
   if (wire < 0) return '';
   const bytes = new Uint8Array(MAX_VALUE_BYTES);
-  return toHex(bytes, 0, plan.links[out.link].sender.write(out.local, wire, bytes, 0));
+  return toHex(bytes, 0, plan.links[out.link].senders[0].write(out.local, wire, bytes, 0));
 }
 
-function valueText(pattern: Pattern, isPress: boolean, raw: number): string {
+function valueText(pattern: Pattern | undefined, isPress: boolean, raw: number): string {
+  if (!pattern) return '';
   if (isRelative(pattern)) return `${raw > 0 ? '+' : raw < 0 ? '−' : ''}${Math.abs(raw)}`;
   if (isPress) return raw > 0 ? 'pressed' : 'released';
   return `${Math.round(raw * topOf(pattern))} of ${topOf(pattern)}`;
@@ -231,14 +232,15 @@ export function roundView(
     (last === Stop.HostClosed && hostLink >= 0 && frame.isOpen(hostLink, 'output')) ||
     (last === Stop.HeldOff && frame.head(Head.HoldOff) === 0);
   const stop = mended ? Stop.None : last;
-  const why = WHY[stop];
+  // What cannot work where it is bound says so itself.
+  const why = (stop === Stop.Broken && actionPlan?.why) || WHY[stop];
   const station = STOP_STATION[stop];
   return {
     control: part.control.label,
     part: PART_NAMES[selected.part],
     value: part.moves === InputMode.Absolute ? frame.part(index, PartField.Position) : null,
     valueText: heard
-      ? valueText(part.pattern, selected.part === 'push' || selected.part === 'touch', raw)
+      ? valueText(part.patterns.find(Boolean), selected.part === 'push' || selected.part === 'touch', raw)
       : 'not touched yet',
     message: heard ? describePacked(packed) : 'Touch the control to see what it sends.',
     hex: heard ? packedToHex(packed) : '',

@@ -27,17 +27,18 @@ import { EngineService } from '../engine/engine.service';
 import type { Frame } from '../engine/frame';
 import { selectionActions } from '../state/actions';
 import { choicesFor } from './choices';
+import { BEHAVIOUR_WORDS } from '../ui/behaviour-words';
 import { Finder } from './finder';
 import { GESTURE_WORDS, modelOf } from './names';
 import { roundView, strayText, type RoundView } from './round-view';
 import { ShapeCurve } from './shape-curve';
 import { Workbench, type Panel } from './workbench';
 
-const BEHAVIOUR_WORDS = [
-  { label: 'Toggle', value: 'toggle', about: 'One press on, the next off.' },
-  { label: 'While held', value: 'momentary', about: 'On while held, off when let go.' },
-  { label: 'Set', value: 'set', about: 'Each press sets one value.' },
-] as const;
+/** What a key does with what is on or off, as the round offers it. */
+const OFFERED = (['toggle', 'momentary', 'set'] as const).map((value) => ({
+  value,
+  ...BEHAVIOUR_WORDS[value],
+}));
 
 /** The round is text: it is read off in every fourth frame, never in one that draws the host. */
 const RHYTHM = { every: 4, turn: 1 };
@@ -69,7 +70,7 @@ export class Round {
 
   protected readonly view = signal<RoundView | null>(null);
   protected readonly stray = signal<string | null>(null);
-  protected readonly behaviours = [...BEHAVIOUR_WORDS];
+  protected readonly behaviours = [...OFFERED];
   protected readonly steps = [...STEPS];
   protected readonly bench = inject(Workbench);
   private readonly store = inject(Store);
@@ -133,7 +134,7 @@ export class Round {
     return fn?.kind === 'toggle' ? action.behaviour : null;
   });
   protected readonly behaviourAbout = computed(
-    () => BEHAVIOUR_WORDS.find((b) => b.value === this.behaviour())?.about ?? '',
+    () => OFFERED.find((b) => b.value === this.behaviour())?.about ?? '',
   );
   protected readonly shape = computed(() => {
     const action = this.action();

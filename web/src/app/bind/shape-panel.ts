@@ -22,16 +22,9 @@ import { Head, PartField, SlotField, type Frame } from '../engine/frame';
 import { CurveEditor } from './curve-editor';
 import { FeelRows } from './feel-rows';
 import { actionName } from './names';
+import { BEHAVIOUR_WORDS } from '../ui/behaviour-words';
 import { PanelHead } from './panel-head';
 import { Workbench } from './workbench';
-
-const BEHAVIOUR_WORDS: Readonly<Record<Behaviour, { label: string; about: string }>> = {
-  toggle: { label: 'Toggle', about: 'One press on, the next off.' },
-  momentary: { label: 'While held', about: 'On while held, off when let go.' },
-  set: { label: 'Set', about: 'Each press sets one value.' },
-  step: { label: 'Step', about: 'Each press goes on to the next.' },
-  follow: { label: 'How hard', about: 'As far as it is pressed.' },
-};
 
 const CURVES: readonly { kind: Curve['kind']; label: string }[] = [
   { kind: 'linear', label: 'Straight' },

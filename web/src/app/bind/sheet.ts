@@ -31,6 +31,7 @@ import { TAKEOVERS, type Takeover } from '@rondo/core/surface';
 import { selectionActions } from '../state/actions';
 import { choicesFor, enterChoices, stateChoices } from './choices';
 import { Finder } from './finder';
+import { BEHAVIOUR_WORDS } from '../ui/behaviour-words';
 import { GESTURE_WORDS, actionName, causeName, conditionName } from './names';
 import { Workbench } from './workbench';
 
@@ -49,13 +50,6 @@ interface Row {
   readonly broken: Broken | null;
 }
 
-const BEHAVIOUR_WORDS: Readonly<Record<Behaviour, string>> = {
-  follow: 'Follows',
-  toggle: 'Toggle',
-  momentary: 'While held',
-  set: 'Sets',
-  step: 'Steps',
-};
 const TAKEOVER_WORDS: Readonly<Record<Takeover, string>> = {
   jump: 'Jump',
   pickup: 'Pick up',
@@ -135,7 +129,7 @@ export class Sheet {
   });
   protected readonly behaviours = BEHAVIOURS.map((value) => ({
     value,
-    label: BEHAVIOUR_WORDS[value],
+    label: BEHAVIOUR_WORDS[value].label,
   }));
   protected readonly takeovers = TAKEOVERS.map((value) => ({
     value,
@@ -163,7 +157,7 @@ export class Sheet {
       : `${binding.layer} (gone)`;
     const does = actions.map((action) => actionName(profile, action)).join(', ');
     const [first] = actions;
-    const how = first.do === 'function' ? BEHAVIOUR_WORDS[first.behaviour] : '';
+    const how = first.do === 'function' ? BEHAVIOUR_WORDS[first.behaviour].label : '';
     const when = (binding.when ?? []).map((one) => conditionName(profile, one)).join(', ');
     const more = [
       binding.feel?.takeover ? TAKEOVER_WORDS[binding.feel.takeover] : '',
@@ -294,7 +288,7 @@ export class Sheet {
   }
 
   /** What mends a broken line, in a word or two. */
-  protected mendWord({ what }: Broken): string {
+  protected mendWord({ what, mend }: Broken): string {
     switch (what) {
       case 'function':
         return 'Choose another';
@@ -302,18 +296,21 @@ export class Sheet {
         return this.bench.selected() ? 'Put it on the control in hand' : 'Remove';
       case 'message':
         return 'Edit it';
+      case 'behaviour':
+        return mend ? `Use “${BEHAVIOUR_WORDS[mend].label}”` : 'Put it on the control in hand';
       default:
         return 'Take that out';
     }
   }
 
   protected mend(row: Row): void {
-    const { what } = row.broken ?? {};
-    if (what === 'function') this.mending.set(row.id);
+    const { what, mend } = row.broken ?? {};
+    if (what === 'behaviour' && mend) this.mendBehaviour(row.id);
+    else if (what === 'function') this.mending.set(row.id);
     else if (what === 'message') {
       this.show(row);
       this.bench.panel.set('actions');
-    } else if (what === 'control') this.moveToHand(row.id);
+    } else if (what === 'control' || what === 'behaviour') this.moveToHand(row.id);
     else if (row.layer.endsWith('(gone)'))
       this.bench.edit((profile) =>
         editBindings(profile, 'Put on the lowest layer', [row.id], (binding) => {
@@ -321,6 +318,21 @@ export class Sheet {
         }),
       );
     else this.bench.edit((profile) => mendReferences(profile, [row.id]));
+  }
+
+  /** Gives each action of a binding that cannot work there the behaviour by which it would. */
+  private mendBehaviour(id: string): void {
+    const { plan } = this.bench.engine;
+    const run = plan?.bindings.find((one) => one.id === id);
+    if (!plan || !run) return;
+    this.bench.edit((profile) =>
+      editBindings(profile, 'Mend the behaviour', [id], ({ actions }) =>
+        actions.forEach((action, n) => {
+          const { mend } = plan.actions[run.first + n];
+          if (mend && action.do === 'function') action.behaviour = mend;
+        }),
+      ),
+    );
   }
 
   private moveToHand(id: string): void {

@@ -11,15 +11,15 @@ const TICK_MS = 5;
 
 // A message to ourselves comes after those that wait already, and is not held up as timers are.
 const { port1, port2 } = new MessageChannel();
-let work: () => void = () => undefined;
-port1.onmessage = () => work();
+const works: (() => void)[] = [];
+port1.onmessage = () => works.shift()?.();
 
 const runner = new Runner(
   (message, transfer) => postMessage(message, transfer ?? []),
   () => Math.round(performance.now() * 1_000),
   Math.round(performance.timeOrigin * 1_000),
   (later) => {
-    work = later;
+    works.push(later);
     port2.postMessage(null);
   },
 );

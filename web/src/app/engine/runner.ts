@@ -1,5 +1,5 @@
 import type { Profile } from '@rondo/core/profile';
-import { InputMode, compile } from '@rondo/core/round';
+import { InputMode, compileInSlices, type Plan } from '@rondo/core/round';
 import { World } from '@rondo/core/standin';
 import { Frame, Head, OutField, PartField, SlotField, frameLength } from './frame';
 import { libraryWith, type Own } from './library';
@@ -8,15 +8,21 @@ import type { FromWorker, ToWorker } from './protocol';
 /** Bytes that may be under way to a real port before the page has taken them: some ms at USB pace. */
 const UNDER_WAY = 256;
 
+/** How long a profile is compiled before what has come is read, µs. */
+const SLICE_MICROS = 500;
+
 /** The engine and its stand-ins behind messages. Knows nothing of workers or timers, so that tests can drive it. */
 export class Runner {
   private world: World | null = null;
   private version = -1;
-  private willVersion = -1;
+  private heldVersion = -1;
   private textVersion = -1;
   private sessionVersion = -1;
   private noticeVersion = -1;
   private lastT = 0;
+  /** A profile that is being compiled, and the newest one that waits for that. */
+  private slices: Generator<void, Plan> | null = null;
+  private next: { profile: Profile; version: number; own: Own } | null = null;
   private readonly unsent = new Map<string, Uint8Array>();
 
   /**
@@ -65,10 +71,40 @@ export class Runner {
     }
   }
 
+  /** Compiles a profile a slice at a time, so that traffic never waits for it; what comes meanwhile is compiled next. */
   private load(profile: Profile, version: number, own: Own): void {
-    const plan = compile(profile, libraryWith(own));
-    if (this.world) this.world.load(plan);
-    else {
+    this.next = { profile, version, own };
+    if (!this.slices) this.compileNext();
+  }
+
+  private compileNext(): void {
+    if (!this.next) return;
+    const { profile, version, own } = this.next;
+    this.next = null;
+    this.slices = compileInSlices(profile, libraryWith(own));
+    this.compileOn(version);
+  }
+
+  private compileOn(version: number): void {
+    const until = this.clock() + SLICE_MICROS;
+    do {
+      const slice = this.slices?.next();
+      if (!slice) return;
+      if (slice.done) {
+        this.slices = null;
+        this.swap(slice.value, version);
+        this.compileNext();
+        return;
+      }
+    } while (!this.world || this.clock() < until);
+    this.soon(() => this.compileOn(version));
+  }
+
+  private swap(plan: Plan, version: number): void {
+    if (this.world) {
+      this.world.advance(this.time());
+      this.world.load(plan);
+    } else {
       this.world = new World(plan, (link, bytes, from, to) => {
         const key = this.world?.engine.plan.links[link].key;
         if (key) this.sendSoon(key, bytes.subarray(from, to));
@@ -76,7 +112,7 @@ export class Runner {
     }
     this.version = version;
     this.textVersion = -1;
-    this.willVersion = -1;
+    this.heldVersion = -1;
     this.sessionVersion = -1;
     this.noticeVersion = -1;
     this.tick();
@@ -201,10 +237,10 @@ export class Runner {
   /** Tells the page the bytes to release what is held, whenever that changes. */
   private tellWill(): void {
     const { engine } = this.world ?? {};
-    if (!engine || engine.willVersion === this.willVersion) return;
-    this.willVersion = engine.willVersion;
+    if (!engine || engine.heldVersion === this.heldVersion) return;
+    this.heldVersion = engine.heldVersion;
     engine.plan.links.forEach((link, i) => {
-      if (link.kind === 'host') this.post({ kind: 'will', link: link.key, bytes: engine.will(i) });
+      if (link.kind === 'host') this.post({ kind: 'will', link: link.key, bytes: engine.releaseBytes(i) });
     });
   }
 
