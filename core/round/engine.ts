@@ -5,7 +5,7 @@ import { Greeting, type Obeys } from './cables/greeting.js';
 import { Notices } from './cables/notices.js';
 import { ActionContext } from './context.js';
 import { BankWindow } from './forward/bank.js';
-import { LinkInput } from './forward/link-input.js';
+import type { LinkInput } from './forward/link-input.js';
 import type { Lasting } from './lasting.js';
 import { carryAll, type Moves } from './live/columns.js';
 import { movesBetween, sizesOf } from './live/moves.js';
@@ -46,6 +46,7 @@ const ASLEEP = 10_000_000;
  */
 export class Engine implements Lasting, Obeys {
   readonly clock = new Float64Array(1);
+  readonly agenda = Float64Array.of(-Infinity);
   readonly context = new ActionContext();
   readonly bank = new BankWindow();
   readonly beat = new Beat(this.clock);
@@ -81,9 +82,6 @@ export class Engine implements Lasting, Obeys {
       this.push(link, IDENTITY_QUESTION),
     );
     const state = freshState(sizesOf(plan));
-    plan.links.forEach((_, link) => {
-      state.inputs[link] = this.inputFor(link);
-    });
     this.round = this.join(new Round(this, plan, state, null));
     this.setUp(null, null);
     this.round.begin(null, null);
@@ -115,17 +113,6 @@ export class Engine implements Lasting, Obeys {
 
   private push(link: number, bytes: Uint8Array): void {
     this.round.outboxes[link].pushEvent(bytes, 0, bytes.length);
-  }
-
-  private inputFor(link: number): LinkInput {
-    // Whatever round there is then takes the messages.
-    return new LinkInput(
-      {
-        short: (from, packed) => this.round.hearing.short(from, packed),
-        sysex: (from, bytes, start, end) => this.round.hearing.sysex(from, bytes, start, end),
-      },
-      link,
-    );
   }
 
   /** Index of a link by its key, −1 where the plan has none such. */
@@ -169,16 +156,12 @@ export class Engine implements Lasting, Obeys {
    * @param t when, µs
    */
   load(plan: Plan, t: number): void {
-    this.settle(t);
+    this.command(t);
     const before = this.round;
     const moves = movesBetween(before.plan, plan);
     this.letGoOfChanged(before, moves);
     const state = freshState(sizesOf(plan));
     carryAll(STATE, before.state, state, moves);
-    plan.links.forEach((_, link) => {
-      const input = (state.inputs[link] ??= this.inputFor(link));
-      input.link = link;
-    });
     plan.parts.forEach(({ candidates }, part) => {
       // What a touched control means is asked again where something else is bound to it now.
       const from = moves.part.was[part];
@@ -228,13 +211,13 @@ export class Engine implements Lasting, Obeys {
 
   /** Does all that was due by a time, µs, each at its own, in order; then it is that time. */
   private settle(t: number): void {
-    const { clock } = this;
-    if (t - clock[0] > ASLEEP) clock[0] = t - ASLEEP;
-    for (;;) {
-      const due = this.round.nextDeadline();
-      if (!(due <= t)) break;
-      if (due > clock[0]) clock[0] = due;
-      this.round.advance();
+    const { clock, agenda } = this;
+    if (t >= agenda[0]) {
+      if (t - clock[0] > ASLEEP) clock[0] = t - ASLEEP;
+      for (this.round.findNext(); agenda[0] <= t; this.round.findNext()) {
+        if (agenda[0] > clock[0]) clock[0] = agenda[0];
+        this.round.advance();
+      }
     }
     if (t > clock[0]) clock[0] = t;
   }
@@ -245,9 +228,16 @@ export class Engine implements Lasting, Obeys {
     this.round.pump();
   }
 
+  /** A command comes at a time, µs: whatever it plans is found when time goes on. */
+  private command(t: number): void {
+    this.settle(t);
+    this.agenda[0] = -Infinity;
+  }
+
   /** When {@link advance} is needed next, µs; Infinity where it is not. */
   nextDeadline(): number {
-    return this.round.nextDeadline();
+    this.round.findNext();
+    return this.agenda[0];
   }
 
   /** Bytes from a link, in order. `t` in µs, never less than before. */
@@ -274,7 +264,7 @@ export class Engine implements Lasting, Obeys {
 
   /** Puts layers and flags back as they were in an earlier session, without doing what entering them does. */
   restore({ layers, flags }: SessionState, t: number): void {
-    this.settle(t);
+    this.command(t);
     const { round } = this;
     this.sessionVersion++;
     round.plan.layers.forEach(({ id }, i) => {
@@ -292,7 +282,7 @@ export class Engine implements Lasting, Obeys {
 
   /** Opens or closes the input of a link. A closed host is unknown; a closed surface holds nothing. */
   setInputOpen(link: number, open: boolean, t: number): void {
-    this.settle(t);
+    this.command(t);
     const { round } = this;
     const { inOpen, inputs } = round.state;
     if (inOpen[link] === (open ? 1 : 0)) return;
@@ -313,7 +303,7 @@ export class Engine implements Lasting, Obeys {
    * @param unacknowledgedLimit bytes that may be under way before the other side has taken them
    */
   setOutputOpen(link: number, open: boolean, t: number, unacknowledgedLimit = Infinity): void {
-    this.settle(t);
+    this.command(t);
     const { round } = this;
     const box = round.outboxes[link];
     box.unacknowledgedLimit = unacknowledgedLimit;
@@ -353,7 +343,7 @@ export class Engine implements Lasting, Obeys {
 
   /** The other side of an output has taken some bytes. */
   acknowledge(link: number, bytes: number, t: number): void {
-    this.settle(t);
+    this.command(t);
     this.round.outboxes[link].acknowledge(bytes);
     this.round.pump();
   }
@@ -388,7 +378,7 @@ export class Engine implements Lasting, Obeys {
 
   /** Sends everything that surfaces show once more, and takes hold of the motors again after a panic. */
   repaint(t: number): void {
-    this.settle(t);
+    this.command(t);
     this.motorsFree = false;
     this.plan.links.forEach((link, i) => {
       if (link.kind === 'surface') this.round.rendering.repaint(i);
@@ -399,7 +389,7 @@ export class Engine implements Lasting, Obeys {
 
   /** Plays at a value of a host's function, as lights, motors and texts show it; null ends that. Nothing is told to the host. */
   playAt(slot: number, value: number | null, t: number): void {
-    this.settle(t);
+    this.command(t);
     if (slot >= 0 && slot < this.plan.slots.length) {
       this.round.sight.play(slot, value);
       this.round.subscriptions.mark(slot);
@@ -409,28 +399,28 @@ export class Engine implements Lasting, Obeys {
 
   /** Makes an output show a number, as to find a colour by looking; below 0 it shows its own again. */
   tryOutput(out: number, wire: number, t: number): void {
-    this.settle(t);
+    this.command(t);
     if (out >= 0 && out < this.plan.outs.length) this.round.rendering.try(out, wire);
     this.round.pump();
   }
 
   /** Tries the motors of a surface; null ends that. */
   tryMotors(link: number, test: MotorTest | null, t: number): void {
-    this.settle(t);
+    this.command(t);
     this.round.motors.try(link, test);
     this.round.pump();
   }
 
   /** Moves the bank window from the page. */
   moveBank(by: number, t: number): void {
-    this.settle(t);
+    this.command(t);
     if (this.bank.move(by)) this.round.aimAnew();
     this.round.pump();
   }
 
   /** Puts the bank window back where it was in an earlier session. */
   goToBank(start: number, t: number): void {
-    this.settle(t);
+    this.command(t);
     this.bank.goTo(start);
     this.round.aimAnew();
     this.round.pump();
@@ -438,7 +428,7 @@ export class Engine implements Lasting, Obeys {
 
   /** Turns a layer on or off from the page; the others of its group follow. */
   setLayer(id: string, on: boolean, t: number): void {
-    this.settle(t);
+    this.command(t);
     const layer = this.plan.layers.findIndex((plan) => plan.id === id);
     if (layer < 0) return;
     if (on) this.round.layers.on(layer);
@@ -449,7 +439,7 @@ export class Engine implements Lasting, Obeys {
 
   /** Sets a flag from the page. */
   setFlag(id: string, on: boolean, t: number): void {
-    this.settle(t);
+    this.command(t);
     const flag = this.plan.flags.find((plan) => plan.id === id);
     if (flag) this.round.layerChanges.setOwn(flag.slot, on);
     this.round.pump();
@@ -457,7 +447,7 @@ export class Engine implements Lasting, Obeys {
 
   /** Releases everything that is held and lets the motors go until the next repaint. */
   panic(t: number): void {
-    this.settle(t);
+    this.command(t);
     const { round } = this;
     this.motorsFree = true;
     round.plan.parts.forEach((_, part) => round.hands.letGo(part));
@@ -468,7 +458,7 @@ export class Engine implements Lasting, Obeys {
 
   /** Asks a host to send everything again; false where it has no way. A program that expects a desk is told that one is there. */
   askAgain(link: number, t: number): boolean {
-    this.settle(t);
+    this.command(t);
     const { ask, kind } = this.plan.links[link];
     if (ask !== null) this.round.askHost(link);
     else if (kind === 'host') this.greeting.introduce(link, this.plan.links[link]);
@@ -478,7 +468,7 @@ export class Engine implements Lasting, Obeys {
 
   /** Finds out whether a cable hears itself: whether a question comes back as it went. */
   checkCable(link: number, t: number): void {
-    this.settle(t);
+    this.command(t);
     this.round.state.deaf[link] = 0;
     this.notices.forget(this.plan.links[link].key, ['hearsItself', 'cable']);
     this.cables.ask(link, this.plan.links, this.isInputOpen(link), this.isOutputOpen(link));
@@ -487,7 +477,7 @@ export class Engine implements Lasting, Obeys {
 
   /** Finds out whether a program follows a device by itself: for a while moves are kept from it, and it should stand still. */
   checkTwice(link: number, t: number): void {
-    this.settle(t);
+    this.command(t);
     this.cables.watch(link, this.plan.links);
   }
 

@@ -12,6 +12,11 @@ import type { RoundLog } from './trace.js';
 export interface Lasting {
   /** The time now, µs, in its first place: as an argument it would be put on the heap. */
   readonly clock: Float64Array;
+  /**
+   * No later than the first thing that is due by itself, µs, in its first place. Who plans something earlier puts that
+   * there; −Infinity asks for the exact time to be worked out anew.
+   */
+  readonly agenda: Float64Array;
   readonly context: ActionContext;
   readonly bank: BankWindow;
   readonly beat: Beat;

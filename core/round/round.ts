@@ -9,6 +9,7 @@ import { Hearing } from './forward/hearing.js';
 import { Holds } from './forward/holds.js';
 import { LayerChanges } from './forward/layer-changes.js';
 import { Layers } from './forward/layers.js';
+import { LinkInput } from './forward/link-input.js';
 import { Matcher } from './forward/matcher.js';
 import { MessagesOut } from './forward/messages-out.js';
 import { Notes } from './forward/notes.js';
@@ -112,7 +113,7 @@ export class Round {
       state.echoes[link] ??= new Echoes(kind === 'surface');
     });
 
-    this.beliefs = new Beliefs(state, clock);
+    this.beliefs = new Beliefs(state, clock, lasting.agenda);
     this.layers = new Layers(plan.layers, state);
     this.matcher = new Matcher(plan, state, this.beliefs, bank);
     this.causes = new Causes(plan, state, clock);
@@ -131,6 +132,12 @@ export class Round {
     this.hands = new Hands(this);
     this.passOn = new PassOn(this);
     this.hearing = new Hearing(this);
+
+    links.forEach((_, link) => {
+      const input = (state.inputs[link] ??= new LinkInput(this.hearing, link));
+      input.messages = this.hearing;
+      input.link = link;
+    });
 
     this.reports = new Reports(this);
     this.sight = new Sight(this.beliefs, state);
@@ -158,7 +165,11 @@ export class Round {
   }
 
   private decoderFor(link: number, map: Plan['links'][number]['map']): LinkDecoder {
-    const decoder = (this.state.decoders[link] ??= new LinkDecoder(this.lasting.clock));
+    const decoder = (this.state.decoders[link] ??= new LinkDecoder(
+      this.lasting.clock,
+      undefined,
+      this.lasting.agenda,
+    ));
     decoder.use(map);
     return decoder;
   }
@@ -202,6 +213,7 @@ export class Round {
   aimAnew(): void {
     this.aimsStale = true;
     this.refresh.hurry();
+    this.lasting.agenda[0] = -Infinity;
   }
 
   /** The device has changed its onboard page: it takes other messages now and shows nothing of ours yet. */
@@ -235,8 +247,8 @@ export class Round {
     this.outboxes[link].pushEvent(ask, 0, ask.length);
   }
 
-  /** When something is due by itself next, µs; Infinity where nothing is. {@link advance} is needed by then. */
-  nextDeadline(): number {
+  /** Works out when something is due by itself next, into the agenda. {@link advance} is needed by then. */
+  findNext(): void {
     const { lasting } = this;
     let next = Math.min(this.beliefs.deadline, this.hands.gestures.deadline);
     next = Math.min(next, this.dueOuts.deadline, this.lights.deadline, this.motors.deadline);
@@ -244,7 +256,7 @@ export class Round {
     next = Math.min(next, lasting.greeting.deadline, lasting.cables.deadline);
     for (const decoder of this.decoders) if (decoder.deadline < next) next = decoder.deadline;
     for (const box of this.outboxes) if (box.deadline < next) next = box.deadline;
-    return next;
+    lasting.agenda[0] = next;
   }
 
   /** Does what is due now, in the order in which messages are worked on. */
@@ -278,8 +290,13 @@ export class Round {
       if (this.matcher.refresh()) this.aimsStale = true;
     }
     if (this.aimsStale) this.aim();
-    for (let link = 0; link < this.outboxes.length; link++)
-      this.outboxes[link].drain(this.lasting.clock, this.renders[link], this.writes[link]);
+    const { agenda, clock } = this.lasting;
+    for (let link = 0; link < this.outboxes.length; link++) {
+      const box = this.outboxes[link];
+      if (box.work === 0) continue;
+      box.drain(clock, this.renders[link], this.writes[link]);
+      box.note(agenda);
+    }
   }
 
   /** Works out anew what outputs show and what causes hang on. */

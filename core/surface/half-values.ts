@@ -7,6 +7,8 @@ export const NO_HALF = 255;
 export const HALF_WAITS = 5_000;
 /** After so many high halves that came alone in a row the next one acts at once. */
 export const LONE_HIGHS = 3;
+/** Halves of one link that may wait at once: one for each controller of the lower half on each channel. */
+const MOST_WAITING = 512;
 
 /**
  * Halves of 14-bit values that a wire has said so far, and the ones that still wait for their other half. The standard
@@ -19,14 +21,25 @@ export class HalfValues {
   readonly low = new Uint8Array(KEYS).fill(NO_HALF);
   /** High halves in a row that no low half followed. */
   private readonly lone = new Uint8Array(KEYS);
-  private readonly keys: number[] = [];
-  private readonly messages: number[] = [];
-  private readonly due: number[] = [];
-  /** When the first of those that wait has waited long enough, µs; Infinity where none waits. */
-  deadline = Infinity;
+  /** Halves that wait, the one that has waited longest first: key, message, and until when, µs. */
+  private readonly keys = new Int16Array(MOST_WAITING);
+  private readonly messages = new Int32Array(MOST_WAITING);
+  private readonly due = new Float64Array(MOST_WAITING);
+  private count = 0;
 
-  /** @param clock the time now, µs, in its first place */
-  constructor(private readonly clock: Float64Array) {}
+  /**
+   * @param clock the time now, µs, in its first place
+   * @param agenda hears of what is planned earlier than what stands in its first place, µs
+   */
+  constructor(
+    private readonly clock: Float64Array,
+    private readonly agenda: Float64Array,
+  ) {}
+
+  /** When the first of those that wait has waited long enough, µs; Infinity where none waits. */
+  get deadline(): number {
+    return this.count === 0 ? Infinity : this.due[0];
+  }
 
   /** Whether high halves of this key come alone. */
   comesAlone(key: number): boolean {
@@ -43,42 +56,48 @@ export class HalfValues {
     this.lone[key] = 0;
   }
 
+  private placeOf(key: number): number {
+    for (let at = 0; at < this.count; at++) if (this.keys[at] === key) return at;
+    return -1;
+  }
+
   isWaiting(key: number): boolean {
-    return this.keys.includes(key);
+    return this.placeOf(key) >= 0;
   }
 
   /** A half waits for the other. One that waits already is replaced and waits no longer than it would have. */
   wait(key: number, packed: number): void {
-    const at = this.keys.indexOf(key);
+    const at = this.placeOf(key);
     if (at >= 0) {
       this.messages[at] = packed;
       return;
     }
-    this.keys.push(key);
-    this.messages.push(packed);
-    this.due.push(this.clock[0] + HALF_WAITS);
-    this.settle();
+    // There are no more pairs than that on one link.
+    if (this.count === MOST_WAITING) return;
+    this.keys[this.count] = key;
+    this.messages[this.count] = packed;
+    const due = this.clock[0] + HALF_WAITS;
+    this.due[this.count++] = due;
+    if (due < this.agenda[0]) this.agenda[0] = due;
   }
 
   /** A half waits no more; its message, 0 where none did. */
   end(key: number): number {
-    const at = this.keys.indexOf(key);
+    const at = this.placeOf(key);
     if (at < 0) return 0;
-    const [packed] = this.messages.splice(at, 1);
-    this.keys.splice(at, 1);
-    this.due.splice(at, 1);
-    this.settle();
+    const packed = this.messages[at];
+    this.count--;
+    for (let next = at; next < this.count; next++) {
+      this.keys[next] = this.keys[next + 1];
+      this.messages[next] = this.messages[next + 1];
+      this.due[next] = this.due[next + 1];
+    }
     return packed;
   }
 
   /** The key of the half that has waited longest, if that is long enough by now; −1 where there is none. */
   overdue(): number {
-    if (this.clock[0] < this.deadline) return -1;
-    return this.keys[this.due.indexOf(this.deadline)];
-  }
-
-  private settle(): void {
-    this.deadline = this.due.length === 0 ? Infinity : Math.min(...this.due);
+    return this.count > 0 && this.due[0] <= this.clock[0] ? this.keys[0] : -1;
   }
 
   /** The cable is another one now. */
@@ -86,7 +105,6 @@ export class HalfValues {
     this.high.fill(NO_HALF);
     this.low.fill(NO_HALF);
     this.lone.fill(0);
-    this.keys.length = this.messages.length = this.due.length = 0;
-    this.deadline = Infinity;
+    this.count = 0;
   }
 }

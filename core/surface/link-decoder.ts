@@ -91,9 +91,14 @@ export class LinkDecoder {
   /**
    * @param clock the time now, µs, in its first place
    * @param map what the messages mean at first
+   * @param agenda hears of what is planned earlier than what stands in its first place, µs
    */
-  constructor(clock: Float64Array, map: MessageMap = NO_MAP) {
-    this.halves = new HalfValues(clock);
+  constructor(
+    clock: Float64Array,
+    map: MessageMap = NO_MAP,
+    agenda: Float64Array = new Float64Array(1),
+  ) {
+    this.halves = new HalfValues(clock, agenda);
     this.use(map);
   }
 

@@ -18,11 +18,13 @@ export class Fingers {
 
   /**
    * @param clock the time now, µs, in its first place
+   * @param agenda hears of what is planned earlier than what stands in its first place, µs
    * @param tell tells a host that a finger has come to a slot's control, or has gone
    */
   constructor(
     state: State,
     private readonly clock: Float64Array,
+    private readonly agenda: Float64Array,
     private readonly tell: (slot: number, on: boolean) => void,
   ) {
     this.until = state.fingerUntil;
@@ -63,8 +65,10 @@ export class Fingers {
       this.timed.remove(slot);
       this.timed.add(slot);
     }
-    this.until[slot] = this.clock[0] + FINGER_LASTS;
+    const due = this.clock[0] + FINGER_LASTS;
+    this.until[slot] = due;
     this.findDeadline();
+    if (due < this.agenda[0]) this.agenda[0] = due;
   }
 
   /** Fingers go that were only taken to be there. */

@@ -36,11 +36,15 @@ export class Gestures {
   /** When something is to be told by itself, µs; Infinity where nothing is. {@link advance} is needed by then. */
   deadline = Infinity;
 
-  /** @param clock the time now, µs, in its first place */
+  /**
+   * @param clock the time now, µs, in its first place
+   * @param agenda hears of what is planned earlier than what stands in its first place, µs
+   */
   constructor(
     state: State,
     private readonly sink: GestureSink,
     private readonly clock: Float64Array,
+    private readonly agenda: Float64Array,
   ) {
     this.settled = state.settled;
     this.phase = state.phase;
@@ -74,6 +78,7 @@ export class Gestures {
     if (this.due[part] === Infinity) this.timed.add(part);
     this.due[part] = due;
     if (due < this.deadline) this.deadline = due;
+    if (due < this.agenda[0]) this.agenda[0] = due;
   }
 
   private waitNoMore(part: number): void {

@@ -31,6 +31,12 @@ export class Hands implements GestureSink {
   private readonly context: ActionContext;
   private readonly register: Float64Array;
   private readonly clock: Float64Array;
+  // Of the state, what every message needs.
+  private readonly hand: Float64Array;
+  private readonly down: Uint8Array;
+  private readonly movedAt: Float64Array;
+  private readonly bankAt: Int32Array;
+  private readonly grip: Int32Array;
 
   constructor(private readonly round: Round) {
     this.plan = round.plan;
@@ -42,20 +48,26 @@ export class Hands implements GestureSink {
     this.context = round.lasting.context;
     this.register = this.context.register;
     this.clock = round.lasting.clock;
-    this.gestures = new Gestures(round.state, this, this.clock);
+    this.hand = round.state.hand;
+    this.down = round.state.down;
+    this.movedAt = round.state.movedAt;
+    this.bankAt = round.state.bankAt;
+    this.grip = round.state.grip;
+    this.gestures = new Gestures(round.state, this, this.clock, round.lasting.agenda);
   }
 
   /** What the hand has done to a part; its value stands in the register. */
   touched(part: number): Fate {
     const { oneShot, latching, parts } = this.tables;
-    if (latching[part] !== 0) return this.onLatching(part);
-    // A turn by nothing is none.
     const mode = parts[part * PartColumn.Width + PartColumn.Mode] as InputMode;
+    if (mode === InputMode.Absolute) return this.onPart(part, mode);
+    // A turn by nothing is none.
     if (mode === InputMode.Relative && this.register[Register.Value] === 0) return Fate.Consumed;
-    const fate = this.onPart(part);
+    if (latching[part] !== 0) return this.onLatching(part);
+    const fate = this.onPart(part, mode);
     if (oneShot[part] !== 0 && this.register[Register.Value] > 0) {
       this.register[Register.Value] = 0;
-      this.onPart(part);
+      this.onPart(part, mode);
     }
     return fate;
   }
@@ -65,68 +77,63 @@ export class Hands implements GestureSink {
    * by what it says.
    */
   private onLatching(part: number): Fate {
-    const { down } = this.state;
+    const { down } = this;
     const on = this.register[Register.Value] > 0;
     const binding = this.matcher.resolve(part, GestureAt.Press, this.lasting.bank.start);
     const { bindings } = this.tables;
     const holds =
       binding >= 0 && bindings[binding * BindingColumn.Width + BindingColumn.Holds] === 1;
     if (holds || down[part] !== 0)
-      return on || down[part] !== 0 ? this.onPart(part) : Fate.Consumed;
+      return on || down[part] !== 0 ? this.onPart(part, InputMode.Press) : Fate.Consumed;
     this.register[Register.Value] = 1;
-    const fate = this.onPart(part);
+    const fate = this.onPart(part, InputMode.Press);
     this.register[Register.Value] = 0;
-    this.onPart(part);
+    this.onPart(part, InputMode.Press);
     const { log } = this.lasting;
     if (log) log.value[part] = on ? 1 : 0;
     return fate;
   }
 
-  private onPart(part: number): Fate {
+  private onPart(part: number, mode: InputMode): Fate {
     const { parts } = this.tables;
-    const { log } = this.lasting;
+    const { log, cables } = this.lasting;
     const at = part * PartColumn.Width;
-    const mode = parts[at + PartColumn.Mode] as InputMode;
+    const { register } = this;
     const isButton = mode === InputMode.Press || mode === InputMode.Touch;
-    const pressed = this.register[Register.Value] > 0;
+    const pressed = register[Register.Value] > 0;
     if (log) log.hand(part, this.context, this.clock, isButton && !pressed);
-    if (mode === InputMode.Absolute) this.putHand(part, parts[at + PartColumn.Motor]);
+    if (mode === InputMode.Absolute) {
+      register[Register.Before] = this.hand[part];
+      this.hand[part] = register[Register.Value];
+      const motor = parts[at + PartColumn.Motor];
+      if (motor >= 0) this.round.dueOuts.mark(motor);
+    }
     if (mode !== InputMode.Touch) {
       const text = parts[at + PartColumn.Text];
       if (text >= 0) this.round.aims.pickText(text, parts[at + PartColumn.TextSource]);
       this.round.aims.touched(part, parts[at + PartColumn.Link]);
     }
-    if (this.lasting.cables.isWatching) this.lasting.cables.moved();
-    if (!isButton) return this.move(part, mode);
-    if (pressed) return this.press(part, mode);
-    return this.state.down[part] === 0 ? (this.state.fate[part] as Fate) : this.release(part);
-  }
-
-  private putHand(part: number, motor: number): void {
-    const { hand } = this.state;
-    this.register[Register.Before] = hand[part];
-    hand[part] = this.register[Register.Value];
-    if (motor >= 0) this.round.dueOuts.mark(motor);
-  }
-
-  private move(part: number, mode: InputMode): Fate {
-    const { movedAt } = this.state;
-    this.register[Register.MovedBefore] = movedAt[part];
-    movedAt[part] = this.clock[0];
+    if (cables.isWatching) cables.moved();
+    if (isButton) {
+      if (pressed) return this.press(part, mode);
+      return this.down[part] === 0 ? (this.state.fate[part] as Fate) : this.release(part);
+    }
+    register[Register.MovedBefore] = this.movedAt[part];
+    this.movedAt[part] = this.clock[0];
     const binding = this.gripOf(part);
     if (this.lasting.choosing) return Fate.Consumed;
     if (binding < 0) {
       this.stopUnmatched(part, binding);
       return Fate.Unmatched;
     }
-    const { log } = this.lasting;
     if (log) log.binding[part] = binding;
     this.actions.runBinding(part, binding, mode);
     return this.fateOf(binding);
   }
 
   private press(part: number, mode: InputMode): Fate {
-    const { down, movedAt, bankAt, grip, fate } = this.state;
+    const { down, movedAt, bankAt, grip } = this;
+    const { fate } = this.state;
     down[part] = 1;
     movedAt[part] = this.clock[0];
     bankAt[part] = this.lasting.bank.start;
@@ -216,7 +223,7 @@ export class Hands implements GestureSink {
 
   /** The hand is off a part. */
   private lift(part: number): void {
-    const { down, grip } = this.state;
+    const { down, grip } = this;
     down[part] = 0;
     const { parts } = this.tables;
     const at = part * PartColumn.Width;
@@ -232,7 +239,7 @@ export class Hands implements GestureSink {
   /** Lets go of a part whatever it does: its device is gone, or everything is to stop. */
   letGo(part: number): void {
     this.gestures.stop(part);
-    if (this.state.down[part] !== 0) this.lift(part);
+    if (this.down[part] !== 0) this.lift(part);
   }
 
   private fateOf(binding: number): Fate {
@@ -284,7 +291,7 @@ export class Hands implements GestureSink {
 
   /** The binding that a move means: the one from the beginning of a touch, as long as that lasts. */
   private gripOf(part: number): number {
-    const { down, grip } = this.state;
+    const { down, grip } = this;
     const partner = this.tables.parts[part * PartColumn.Width + PartColumn.Partner];
     const touched = partner >= 0 && down[partner] !== 0;
     if (touched && grip[part] !== NO_GRIP) return grip[part];
@@ -297,17 +304,18 @@ export class Hands implements GestureSink {
   bankOf(part: number): number {
     const { bank } = this.lasting;
     if (part < 0) return bank.start;
-    const { down, bankAt } = this.state;
+    const { down, bankAt } = this;
     if (down[part] !== 0) return bankAt[part];
     const partner = this.tables.parts[part * PartColumn.Width + PartColumn.Partner];
     return partner >= 0 && down[partner] !== 0 ? bankAt[partner] : bank.start;
   }
 
   /** Whether a hand is on the motor of a part, as far as can be told: without touch sense it stays there for a while. */
-  isOnMotor(part: number, stays: number): boolean {
-    const { down, hand, movedAt } = this.state;
+  isOnMotor(part: number): boolean {
+    const { down, hand, movedAt } = this;
     const touch = this.tables.parts[part * PartColumn.Width + PartColumn.Partner];
     if (touch >= 0) return down[touch] !== 0;
-    return hand[part] >= 0 && this.clock[0] < movedAt[part] + stays;
+    const motor = this.tables.parts[part * PartColumn.Width + PartColumn.Motor];
+    return hand[part] >= 0 && this.clock[0] < movedAt[part] + this.round.aims.motorWaits[motor];
   }
 }

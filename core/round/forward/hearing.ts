@@ -171,6 +171,7 @@ export class Hearing implements Messages {
       this.round.forgetLink(link);
       return;
     }
+    this.lasting.agenda[0] = -Infinity;
     if (links[link].desk && greeting.hear(link, links[link], links, bytes, from, to)) return;
     const decoder = this.decoders[link];
     const target = decoder.acceptSysex(bytes, from, to);

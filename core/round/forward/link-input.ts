@@ -13,9 +13,12 @@ export interface Messages {
 export class LinkInput implements MessageSink {
   readonly parser = new StreamParser(this, LONGEST_SYSEX);
 
+  /**
+   * @param messages takes them; another round's from the next plan on
+   * @param link place of the link in the plan
+   */
   constructor(
-    private readonly messages: Messages,
-    /** Place of the link in the plan. */
+    public messages: Messages,
     public link: number,
   ) {}
 

@@ -15,10 +15,15 @@ export class Touches {
   constructor(private readonly round: Round) {
     this.tables = round.tables;
     this.fingerAt = round.state.fingerAt;
-    this.fingers = new Fingers(round.state, round.lasting.clock, (slot, on) => {
-      round.telling.event(slot, on ? 1 : 0);
-      round.lasting.heldVersion++;
-    });
+    this.fingers = new Fingers(
+      round.state,
+      round.lasting.clock,
+      round.lasting.agenda,
+      (slot, on) => {
+        round.telling.event(slot, on ? 1 : 0);
+        round.lasting.heldVersion++;
+      },
+    );
   }
 
   /** A finger has come to a fader, whose binding is given, or has gone; true where a host is told that it has come. */

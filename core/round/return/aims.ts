@@ -88,8 +88,10 @@ export class Aims {
 
   /** Works out anew what every output shows, and makes due what has changed: after a move of the bank, or of a layer. */
   aimAll(): void {
-    for (let out = 0; out < this.showing.length; out++)
-      if (this.aim(out) || this.saysOtherwise(out)) this.dueOuts.mark(out);
+    for (let out = 0; out < this.showing.length; out++) {
+      const changed = this.aim(out);
+      if (this.isText(out) ? this.round.fields.isDue(out) : changed) this.dueOuts.mark(out);
+    }
   }
 
   /**
@@ -98,30 +100,32 @@ export class Aims {
    * @param moves where everything of that one stands now
    */
   aimAsBefore(before: Aims, { out: outs, slot: slots, binding: bindings }: Moves): void {
-    const now = (move: Move, place: number) => (place < 0 ? place : move.now[place]);
     for (let out = 0; out < this.showing.length; out++) {
       this.aim(out);
       const from = outs.was[out];
-      if (from >= 0) {
-        const { rule, slot, binding, shown } = before.aimed[from];
-        const is = this.aimed[out];
-        const stays =
-          rule === is.rule &&
-          now(slots, slot) === is.slot &&
-          now(bindings, binding) === is.binding &&
-          shown?.place === is.shown?.place &&
-          shown?.count === is.shown?.count &&
-          isAlike(before.shapers[from], this.shapers[out]);
-        if (stays && !this.saysOtherwise(out)) continue;
-      }
-      this.dueOuts.mark(out);
+      const stays = from >= 0 && this.showsAsBefore(out, before, from, slots, bindings);
+      // Of a text it counts what it says: names may be others now.
+      if (this.isText(out) ? this.round.fields.isDue(out) : !stays) this.dueOuts.mark(out);
     }
   }
 
-  /** A text field says something else than it shows: what it names beside values has changed. */
-  private saysOtherwise(out: number): boolean {
-    const shows = this.tables.outs[out * OutputColumn.Width + OutputColumn.Shows] as Shows;
-    return shows === Shows.Text && this.round.fields.isDue(out);
+  private showsAsBefore(out: number, before: Aims, from: number, slots: Move, bindings: Move) {
+    const now = (move: Move, place: number) => (place < 0 ? place : move.now[place]);
+    const { rule, slot, binding, shown } = before.aimed[from];
+    const is = this.aimed[out];
+    return (
+      rule === is.rule &&
+      now(slots, slot) === is.slot &&
+      now(bindings, binding) === is.binding &&
+      shown?.place === is.shown?.place &&
+      shown?.count === is.shown?.count &&
+      isAlike(before.shapers[from], this.shapers[out])
+    );
+  }
+
+  private isText(out: number): boolean {
+    const { outs } = this.tables;
+    return (outs[out * OutputColumn.Width + OutputColumn.Shows] as Shows) === Shows.Text;
   }
 
   /** The part whose binding an output shows; below 0 where there is none. */

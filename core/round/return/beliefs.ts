@@ -40,10 +40,14 @@ export class Beliefs {
   private readonly doubted: IndexList;
   private readonly isDoubted: Uint8Array;
 
-  /** @param clock the time now, µs, in its first place */
+  /**
+   * @param clock the time now, µs, in its first place
+   * @param agenda hears of what is planned earlier than what stands in its first place, µs
+   */
   constructor(
     state: State,
     private readonly clock: Float64Array,
+    private readonly agenda: Float64Array,
   ) {
     this.value = state.value;
     this.know = state.know;
@@ -115,7 +119,9 @@ export class Beliefs {
   /** Keeps a report back until it is no longer {@link isFresh}. */
   doubt(slot: number, register: Float64Array, at: number): void {
     this.heard[slot] = register[at];
-    this.deadline = Math.min(this.deadline, this.sentAt[slot] + DOUBT);
+    const due = this.sentAt[slot] + DOUBT;
+    if (due < this.deadline) this.deadline = due;
+    if (due < this.agenda[0]) this.agenda[0] = due;
     if (this.isDoubted[slot] !== 0) return;
     this.isDoubted[slot] = 1;
     this.doubted.add(slot);

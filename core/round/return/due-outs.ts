@@ -1,6 +1,5 @@
 import type { Lasting } from '../lasting.js';
 import type { IndexList } from '../live/columns.js';
-import type { State } from '../live/state.js';
 import { OutputColumn } from '../plan/columns.js';
 import { Shows } from '../plan/plan.js';
 import type { Round } from '../round.js';
@@ -27,7 +26,9 @@ const IN_HAND = 500_000;
 /** Which outputs are due, in what order of urgency, and which wait for their time. */
 export class DueOuts {
   private readonly outs: Int32Array;
-  private readonly state: State;
+  private readonly shownAt: Float64Array;
+  private readonly textPick: Uint8Array;
+  private readonly movedAt: Float64Array;
   private readonly lasting: Lasting;
   private readonly outboxes: readonly Outbox[];
   private readonly waiting: IndexList;
@@ -39,7 +40,9 @@ export class DueOuts {
 
   constructor(round: Round) {
     this.outs = round.tables.outs;
-    this.state = round.state;
+    this.shownAt = round.state.shownAt;
+    this.textPick = round.state.textPick;
+    this.movedAt = round.state.movedAt;
     this.lasting = round.lasting;
     this.outboxes = round.outboxes;
     this.waiting = round.state.waitingOuts;
@@ -54,7 +57,9 @@ export class DueOuts {
   }
 
   private noteDue(due: number): void {
-    if (due < this.firstDue[0]) this.firstDue[0] = due;
+    if (due >= this.firstDue[0]) return;
+    this.firstDue[0] = due;
+    if (due < this.lasting.agenda[0]) this.lasting.agenda[0] = due;
   }
 
   /** An output is due. */
@@ -63,7 +68,7 @@ export class DueOuts {
     const box = this.outboxes[this.outs[at + OutputColumn.Link]];
     if (!box.open) return;
     const shows = this.outs[at + OutputColumn.Shows] as Shows;
-    const next = this.state.shownAt[out] + TEXT_EVERY;
+    const next = this.shownAt[out] + TEXT_EVERY;
     if (shows === Shows.Text && this.lasting.clock[0] < next) {
       if (this.isWaiting[out] === 0) this.waitUntil(out, next);
     } else box.mark(this.outs[at + OutputColumn.Local], this.priorityOf(out, shows));
@@ -80,7 +85,7 @@ export class DueOuts {
   private priorityOf(out: number, shows: Shows): number {
     const usual = PRIORITY[shows];
     if (usual === 0 || shows === Shows.Meter) return usual;
-    const { textPick, movedAt } = this.state;
+    const { textPick, movedAt } = this;
     const source = textPick[out] === 1 ? OutputColumn.Part2 : OutputColumn.Part;
     const part = this.outs[out * OutputColumn.Width + source];
     const now = this.lasting.clock[0];

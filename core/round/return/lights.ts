@@ -42,6 +42,7 @@ export class Lights {
   private readonly plan: Plan;
   private readonly beat: Beat;
   private readonly clock: Float64Array;
+  private readonly agenda: Float64Array;
   /** When lights that move change next, µs, in its first place. */
   private readonly due = Float64Array.of(Infinity);
 
@@ -54,6 +55,7 @@ export class Lights {
     this.tables = round.tables;
     this.beat = lasting.beat;
     this.clock = lasting.clock;
+    this.agenda = lasting.agenda;
     this.motion = state.motion;
     this.moving = state.movingOuts;
     this.isMoving = state.isMoving;
@@ -186,6 +188,7 @@ export class Lights {
     const motion = this.motion[out] as LightMotion;
     const due = motion === LightMotion.Steady ? Infinity : this.nextOf(motion);
     if (due < this.due[0]) this.due[0] = due;
+    if (due < this.agenda[0]) this.agenda[0] = due;
   }
 
   /** When a motion changes next, µs. */

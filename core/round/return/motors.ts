@@ -28,6 +28,10 @@ const HALF_STEP = 1 / 2_046;
 export class Motors {
   private readonly tables: Tables;
   private readonly state: State;
+  private readonly hand: Float64Array;
+  private readonly down: Uint8Array;
+  private readonly movedAt: Float64Array;
+  private readonly motorTest: Uint8Array;
   private readonly lasting: Lasting;
   private readonly senders: readonly Sender[];
   private readonly aims: Aims;
@@ -40,6 +44,10 @@ export class Motors {
   constructor(private readonly round: Round) {
     this.tables = round.tables;
     this.state = round.state;
+    this.hand = round.state.hand;
+    this.down = round.state.down;
+    this.movedAt = round.state.movedAt;
+    this.motorTest = round.state.motorTest;
     this.lasting = round.lasting;
     this.senders = round.senders;
     this.aims = round.aims;
@@ -49,14 +57,20 @@ export class Motors {
 
   /** Whether a hand is on the motor of a part, as far as can be told. */
   isInHand(part: number): boolean {
-    const out = this.tables.parts[part * PartColumn.Width + PartColumn.Motor];
-    return this.round.hands.isOnMotor(part, this.aims.motorWaits[out]);
+    return this.round.hands.isOnMotor(part);
+  }
+
+  /** Whether a finger is felt on the control of a motor. */
+  isTouched(out: number): boolean {
+    const mover = this.tables.outs[out * OutputColumn.Width + OutputColumn.Mover];
+    if (mover < 0) return false;
+    const touch = this.tables.parts[mover * PartColumn.Width + PartColumn.Partner];
+    return touch >= 0 && this.down[touch] !== 0;
   }
 
   /** Where a motor should be, as it goes over the wire; {@link LET_ALONE} where it is. */
   wanted(out: number): number {
-    const { tables, state, place } = this;
-    const { hand, down, movedAt } = state;
+    const { tables, place, hand, down, movedAt } = this;
     const at = out * OutputColumn.Width;
     const link = tables.outs[at + OutputColumn.Link];
     const sender = this.senders[link];
@@ -66,7 +80,7 @@ export class Motors {
     const moved = mover >= 0 && hand[mover] >= 0;
     if (touch >= 0 && down[touch] !== 0)
       return moved ? sender.wireAt(local, hand, mover) : LET_ALONE;
-    if (state.motorTest[link] !== 0) return this.tried(out, sender, local);
+    if (this.motorTest[link] !== 0) return this.tried(out, sender, local);
     const { slot, rule } = this.aims.aimed[out];
     if (slot < 0 || !rule.motor || !rule.feedback || !this.sight.see(slot, place, 0))
       return moved ? sender.wireAt(local, hand, mover) : LET_ALONE;
@@ -89,7 +103,7 @@ export class Motors {
   /** Whether the host has what the hand's place means, as finely as it is told and tells. Its value stands in `place`. */
   private isWhereHandPutIt(out: number, slot: number, mover: number): boolean {
     const { place, there } = this;
-    there[0] = this.state.hand[mover];
+    there[0] = this.hand[mover];
     this.aims.shapers[out].apply(there, 0);
     if (there[0] === NOTHING) return true;
     if (Math.abs(there[0] - place[0]) < HALF_STEP) return true;
@@ -109,7 +123,8 @@ export class Motors {
     const at = out * OutputColumn.Width;
     const link = outs[at + OutputColumn.Link];
     const mover = outs[at + OutputColumn.Mover];
-    const { hand, motorAt } = this.state;
+    const { hand } = this;
+    const { motorAt } = this.state;
     motorAt[link] = this.lasting.clock[0];
     if (mover < 0 || hand[mover] < 0) return;
     if (this.senders[link].wireAt(outs[at + OutputColumn.Local], hand, mover) !== wire)

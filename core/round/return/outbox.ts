@@ -38,6 +38,8 @@ export class Outbox {
   private counts = new Int32Array(0);
   private due = new Uint8Array(0);
   private pending = 0;
+  /** How much is due, in items and messages: what costs nothing to ask. */
+  work = 0;
   /** Long messages, in their order: they wait until nothing else is due. */
   private readonly long: Uint8Array[] = [];
   private longBytes = 0;
@@ -59,6 +61,7 @@ export class Outbox {
     this.heads = new Int32Array(priorities);
     this.counts = new Int32Array(priorities);
     this.due = new Uint8Array(items);
+    this.work -= this.pending;
     this.pending = 0;
   }
 
@@ -86,6 +89,7 @@ export class Outbox {
     queue[(this.heads[priority] + this.counts[priority]) % queue.length] = item;
     this.counts[priority]++;
     this.pending++;
+    this.work++;
   }
 
   /**
@@ -103,6 +107,7 @@ export class Outbox {
     this.put(length >> 8);
     this.put(length & 0xff);
     for (let i = from; i < to; i++) this.put(bytes[i]);
+    this.work++;
     return true;
   }
 
@@ -112,6 +117,7 @@ export class Outbox {
       return false;
     }
     this.long.push(bytes.slice(from, to));
+    this.work++;
     this.longBytes += to - from;
     return true;
   }
@@ -133,9 +139,16 @@ export class Outbox {
     this.due.fill(0);
     this.counts.fill(0);
     this.long.length = this.longBytes = 0;
-    this.pending = 0;
+    this.pending = this.work = 0;
     this.unacknowledged = 0;
     this.lastStatus = 0;
+  }
+
+  /** Puts the {@link deadline} into the first place of a list where that is later. */
+  note(agenda: Float64Array): void {
+    if (this.work === 0) return;
+    const due = this.deadline;
+    if (due < agenda[0]) agenda[0] = due;
   }
 
   /** When the wire is free again, µs; it may lie in the past. */
@@ -143,9 +156,9 @@ export class Outbox {
     return this.freeAt;
   }
 
-  /** Nothing is due, and what was sent has been taken. */
+  /** It is open and nothing is due. */
   get isIdle(): boolean {
-    return this.open && this.pending === 0 && !this.hasEvents && this.long.length === 0;
+    return this.open && this.work === 0;
   }
 
   /** Whether something of a priority, or of a higher one, is due. */
@@ -176,8 +189,8 @@ export class Outbox {
 
   /** When something may be sent next, µs; Infinity where nothing is due. */
   get deadline(): number {
-    const idle = !this.open || (this.pending === 0 && !this.hasEvents && this.long.length === 0);
-    if (idle || this.unacknowledged > this.unacknowledgedLimit) return Infinity;
+    if (!this.open || this.work === 0 || this.unacknowledged > this.unacknowledgedLimit)
+      return Infinity;
     // What is long waits for the other side too.
     const onlyLong = this.pending === 0 && !this.hasEvents;
     return onlyLong && this.unacknowledged > 0 ? Infinity : this.freeAt;
@@ -193,7 +206,7 @@ export class Outbox {
     render: Render,
     write: (bytes: Uint8Array, from: number, to: number) => void,
   ): void {
-    if (!this.open || (this.pending === 0 && !this.hasEvents && this.long.length === 0)) return;
+    if (!this.open || this.work === 0) return;
     const t = clock[0];
     if (this.freeAt < t - this.slack) this.freeAt = t - this.slack;
     const out = this.out;
@@ -207,6 +220,7 @@ export class Outbox {
       if (this.hasEvents) {
         const bytes = (this.take() << 8) | this.take();
         for (; wrote < bytes; wrote++) out[length + wrote] = this.take();
+        this.work--;
       } else {
         const item = this.next();
         if (item < 0) break;
@@ -237,6 +251,7 @@ export class Outbox {
     const message = this.long.shift();
     if (!message) return;
     this.longBytes -= message.length;
+    this.work--;
     this.lastStatus = 0;
     this.freeAt += message.length * this.microsPerByte + this.sysexPause;
     this.hand(message, message.length, write);
@@ -250,6 +265,7 @@ export class Outbox {
       this.heads[priority] = (head + 1) % queue.length;
       this.counts[priority]--;
       this.pending--;
+      this.work--;
       const item = queue[head];
       this.due[item] = 0;
       return item;

@@ -30,6 +30,10 @@ export class Rendering {
   private readonly meters: Meters;
   private readonly fields: TextFields;
   private readonly seen = new Float64Array(1);
+  // Of the state, what every output needs.
+  private readonly shown: Int32Array;
+  private readonly shownAt: Float64Array;
+  private readonly tried: Int32Array;
 
   constructor(round: Round) {
     this.plan = round.plan;
@@ -45,6 +49,9 @@ export class Rendering {
     this.motors = round.motors;
     this.meters = round.meters;
     this.fields = round.fields;
+    this.shown = round.state.shown;
+    this.shownAt = round.state.shownAt;
+    this.tried = round.state.tried;
   }
 
   /** Writes what an output is due at `buffer[bufferAt…]`; returns its bytes, 0 where nothing needs to be sent. */
@@ -55,7 +62,7 @@ export class Rendering {
     const wire = this.wanted(out, shows);
     if (wire === LET_ALONE) return 0;
     if (shows === Shows.Meter) return this.meters.render(out, wire, buffer, bufferAt);
-    const { shown, shownAt } = this.state;
+    const { shown, shownAt } = this;
     if (wire === shown[out]) return 0;
     if (shows === Shows.Motor) {
       // A motor is told no more than its rate allows; what it misses comes in its time.
@@ -74,7 +81,7 @@ export class Rendering {
 
   /** What an output should show now, as it goes over the wire; {@link LET_ALONE} where nothing is to be sent. */
   private wanted(out: number, shows: Shows): number {
-    const tried = this.state.tried[out];
+    const tried = this.tried[out];
     if (tried >= 0) return tried;
     if (shows === Shows.Motor) return this.motors.wanted(out);
     if (shows === Shows.Light) return this.light(out);
@@ -117,7 +124,8 @@ export class Rendering {
   /** What a surface shows is not known any more: everything is due. */
   repaint(link: number): void {
     const { outs } = this.tables;
-    const { shown, shownAt, overload } = this.state;
+    const { shown, shownAt } = this;
+    const { overload } = this.state;
     for (let out = 0; out < shown.length; out++) {
       if (outs[out * OutputColumn.Width + OutputColumn.Link] !== link) continue;
       shown[out] = NOTHING_SHOWN;
@@ -130,13 +138,16 @@ export class Rendering {
   /** Shows one more output of a link again, as if nothing were known of it: a device may have been off meanwhile. */
   refresh(link: number): void {
     const { outs } = this.tables;
-    const { shown, refreshed } = this.state;
+    const { shown } = this;
+    const { refreshed } = this.state;
     const count = shown.length;
     for (let n = 0; n < count; n++) {
       const out = (refreshed[link] + n) % count;
       const at = out * OutputColumn.Width;
-      const isMeter = (outs[at + OutputColumn.Shows] as Shows) === Shows.Meter;
-      if (outs[at + OutputColumn.Link] !== link || isMeter || shown[out] < 0) continue;
+      const shows = outs[at + OutputColumn.Shows] as Shows;
+      if (outs[at + OutputColumn.Link] !== link || shown[out] < 0) continue;
+      // A meter falls by itself, and a hand knows where its fader is.
+      if (shows === Shows.Meter || (shows === Shows.Motor && this.motors.isTouched(out))) continue;
       refreshed[link] = (out + 1) % count;
       shown[out] = NOTHING_SHOWN;
       this.dueOuts.mark(out);
@@ -146,7 +157,7 @@ export class Rendering {
 
   /** Makes an output show a number whatever it is bound to; below 0 it shows its own again. */
   try(out: number, wire: number): void {
-    this.state.tried[out] = wire;
+    this.tried[out] = wire;
     this.dueOuts.mark(out);
   }
 }

@@ -31,6 +31,10 @@ interface Meaning {
   readonly hearing: Hearing;
 }
 
+/** Registered and non-registered parameters of all channels in one row. */
+const parameterAt = (kind: string, channel: number, number: number): number =>
+  ((kind === 'rpn' ? 16 : 0) + channel) * 16_384 + number;
+
 /** Data entry, and its low half (MIDI 1.0). */
 const DATA = 6;
 const FINE_DATA = 38;
@@ -65,7 +69,7 @@ export class Ear implements MessageSink {
   private readonly displays: Display[] = [];
   private readonly openTexts: OpenText[] = [];
   private readonly words: Words[] = [];
-  private readonly parameters = new Map<string, Meaning>();
+  private readonly parameters = new Map<number, Meaning>();
   private readonly chosen = Array.from({ length: 16 }, () => ({
     kind: '',
     high: -1,
@@ -224,7 +228,7 @@ export class Ear implements MessageSink {
     share: (whole: number, top: number) => true,
   ): void {
     let high = 0;
-    this.parameters.set(`${type} ${channel - 1} ${number}`, {
+    this.parameters.set(parameterAt(type, channel - 1, number), {
       which,
       hearing: (controller, data) => {
         if (controller === DATA) high = data;
@@ -255,11 +259,14 @@ export class Ear implements MessageSink {
     const chosen = this.chosen[channel];
     if (controller >= 98 && controller <= 101) {
       const kind = controller < 100 ? 'nrpn' : 'rpn';
-      if (chosen.kind !== kind) Object.assign(chosen, { kind, high: -1, low: -1 });
+      if (chosen.kind !== kind) chosen.high = chosen.low = -1;
+      chosen.kind = kind;
       if (controller % 2 === 1) chosen.high = data;
       else chosen.low = data;
-      const number = chosen.high < 0 || chosen.low < 0 ? -1 : chosen.high * 128 + chosen.low;
-      chosen.means = this.parameters.get(`${kind} ${channel} ${number}`);
+      chosen.means =
+        chosen.high < 0 || chosen.low < 0
+          ? undefined
+          : this.parameters.get(parameterAt(kind, channel, chosen.high * 128 + chosen.low));
       return false;
     }
     if ((controller !== DATA && controller !== FINE_DATA) || !chosen.means) return false;

@@ -5,6 +5,9 @@ import { PLAIN_HABITS, type Habits } from './habits.js';
 /** Writes a value that stands in a list as a message; returns its bytes. */
 type Saying = (values: Float64Array, from: number, into: Uint8Array, at: number) => number;
 
+/** A value of a list as a share of what a message can carry, or of the range that it is to keep to. */
+type Scaled = (values: Float64Array, from: number, top: number) => number;
+
 const unit = (value: number): number => (value > 0 ? (value < 1 ? value : 1) : 0);
 
 /** Data bytes that count ticks, from −63 to 63 (common practice, no source). */
@@ -50,16 +53,16 @@ export class Speaker {
     if (pattern.type === 'sysex' || pattern.type === 'colour') return sysexSaying(pattern.template);
     const channel = pattern.channel - 1;
     const [first, last] = ('range' in pattern ? pattern.range : undefined) ?? [0, Infinity];
-    /** A share of what a message can carry, or of the range that it is to keep to. */
-    const scaled = (value: number, top: number): number => {
-      const [low, high] = [Math.min(first, top), Math.min(last, top)];
-      return low + Math.round(unit(value) * (high - low));
+    const scaled: Scaled = (values, from, top) => {
+      const low = first < top ? first : top;
+      const high = last < top ? last : top;
+      return low + Math.round(unit(values[from]) * (high - low));
     };
     const three = (status: number, number: number, top = 127): Saying => {
       return (values, from, into, at) => {
         into[at] = status | channel;
         into[at + 1] = number;
-        into[at + 2] = scaled(values[from], top);
+        into[at + 2] = scaled(values, from, top);
         return 3;
       };
     };
@@ -75,7 +78,7 @@ export class Speaker {
       case 'pitchBend':
         return (values, from, into, at) => {
           const top = 2 ** pattern.bits - 1;
-          const bend = scaled(values[from], top) * 2 ** (14 - pattern.bits);
+          const bend = scaled(values, from, top) * 2 ** (14 - pattern.bits);
           into[at] = 0xe0 | channel;
           into[at + 1] = bend % 128;
           into[at + 2] = Math.floor(bend / 128);
@@ -84,14 +87,14 @@ export class Speaker {
       case 'channelPressure':
         return (values, from, into, at) => {
           into[at] = 0xd0 | channel;
-          into[at + 1] = scaled(values[from], 127);
+          into[at + 1] = scaled(values, from, 127);
           return 2;
         };
       case 'program':
         return (values, from, into, at) => {
           if (pattern.number !== undefined && !(values[from] > 0)) return 0;
           into[at] = 0xc0 | channel;
-          into[at + 1] = pattern.number ?? scaled(values[from], 127);
+          into[at + 1] = pattern.number ?? scaled(values, from, 127);
           return 2;
         };
       case 'nrpn':
@@ -136,27 +139,23 @@ export class Speaker {
     high: number,
     low: number,
     lowFirst: boolean,
-    scaled: (value: number, top: number) => number,
+    scaled: Scaled,
   ): Saying {
     let said = -1;
+    const status = 0xb0 | channel;
     const { halves } = this.habits;
     return (values, from, into, at) => {
-      const whole = scaled(values[from], 16_383);
+      const whole = scaled(values, from, 16_383);
       const top = Math.floor(whole / 128);
-      const coarse = [0xb0 | channel, high, top];
-      const fine = [0xb0 | channel, low, whole % 128];
       const stays = halves === 'lowWhenHighStays' && top === said;
       said = top;
-      const bytes =
-        halves === 'highOnly'
-          ? coarse
-          : stays
-            ? fine
-            : lowFirst
-              ? [...fine, ...coarse]
-              : [...coarse, ...fine];
-      into.set(bytes, at);
-      return bytes.length;
+      const fine = whole - top * 128;
+      const saysLow = halves !== 'highOnly';
+      let end = at;
+      if (saysLow && (lowFirst || stays)) end = put(into, end, status, low, fine);
+      if (!stays) end = put(into, end, status, high, top);
+      if (saysLow && !lowFirst && !stays) end = put(into, end, status, low, fine);
+      return end - at;
     };
   }
 
@@ -207,21 +206,31 @@ export class Speaker {
   }
 }
 
+/** Writes a message of three bytes; returns where it ends. */
+function put(into: Uint8Array, at: number, status: number, one: number, two: number): number {
+  into[at] = status;
+  into[at + 1] = one;
+  into[at + 2] = two;
+  return at + 3;
+}
+
 function parameterSaying(
   channel: number,
   { type, number, bits }: Extract<Pattern, { type: 'nrpn' | 'rpn' }>,
-  scaled: (value: number, top: number) => number,
+  scaled: Scaled,
 ): Saying {
   const [high, low] = type === 'nrpn' ? [99, 98] : [101, 100];
   const status = 0xb0 | channel;
+  const numberHigh = Math.floor(number / 128);
+  const numberLow = number % 128;
   return (values, from, into, at) => {
-    const whole = scaled(values[from], 2 ** bits - 1);
-    const data = bits === 14 ? [6, Math.floor(whole / 128)] : [6, whole];
-    const bytes = [status, high, Math.floor(number / 128), status, low, number % 128, status];
-    into.set([...bytes, ...data], at);
-    if (bits === 7) return 9;
-    into.set([status, 38, whole % 128], at + 9);
-    return 12;
+    const whole = scaled(values, from, 2 ** bits - 1);
+    const top = bits === 14 ? Math.floor(whole / 128) : whole;
+    let end = put(into, at, status, high, numberHigh);
+    end = put(into, end, status, low, numberLow);
+    end = put(into, end, status, 6, top);
+    if (bits === 14) end = put(into, end, status, 38, whole - top * 128);
+    return end - at;
   };
 }
 

@@ -1,0 +1,93 @@
+import fc from 'fast-check';
+import { Engine, compile } from '@rondo/core/round';
+import { habitsOf } from './index.js';
+import {
+  DEMOS,
+  Session,
+  compileCopy,
+  deed,
+  lot,
+  profileBy,
+  stockLibrary,
+} from '../testing/random-room.js';
+
+const demo = fc.constantFrom(...Object.keys(DEMOS));
+const lots = fc.array(lot, { maxLength: 6 });
+const deeds = fc.array(deed, { minLength: 4, maxLength: 24 });
+const seed = fc.nat();
+/** Many more run in the soak. */
+const RUNS = Number(process.env['RONDO_LAW_RUNS'] ?? 60);
+const habitsBy = (from: number) => (key: string) =>
+  habitsOf([...key].reduce((sum, c) => sum * 31 + c.charCodeAt(0), from) | 0);
+
+test('law 1: loading the same profile again at any instant changes nothing that happens afterwards, to the byte', () => {
+  fc.assert(
+    fc.property(
+      demo,
+      lots,
+      deeds,
+      seed,
+      fc.array(fc.nat(23), { maxLength: 6 }),
+      (name, by, does, from, at) => {
+        const profile = profileBy(name, by);
+        const plan = compile(profile, stockLibrary);
+        const plain = new Session(plan, habitsBy(from));
+        const reloaded = new Session(plan, habitsBy(from));
+        does.forEach((one, n) => {
+          plain.do(one);
+          reloaded.do(one);
+          if (at.includes(n)) reloaded.world.engine.load(compileCopy(profile), reloaded.world.time);
+        });
+        plain.wait(700_000);
+        reloaded.wait(700_000);
+        const first = plain.out.findIndex((line, i) => line !== reloaded.out[i]);
+        const around = (list: string[]) => (first < 0 ? [] : list.slice(first, first + 3));
+        expect(around(reloaded.out)).toEqual(around(plain.out));
+        expect(reloaded.out.length).toBe(plain.out.length);
+      },
+    ),
+    { numRuns: RUNS },
+  );
+});
+
+test('law 2: driving the engine only at its deadlines gives the same bytes as driving it every millisecond', () => {
+  fc.assert(
+    fc.property(demo, lots, deeds, seed, (name, by, does, from) => {
+      const plan = compile(profileBy(name, by), stockLibrary);
+      const session = new Session(plan, habitsBy(from));
+      for (const one of does) if (one.does !== 'panic' && one.does !== 'unplug') session.do(one);
+      session.wait(700_000);
+      /** Everything that came to the engine comes to another one, which is driven in a way of its own. */
+      const replay = (drive: (engine: Engine, until: number) => void): string[] => {
+        const out: string[] = [];
+        const engine = new Engine(plan, (link, bytes, start, end, t) => {
+          out.push(`${t} ${link} ${String(bytes.subarray(start, end))}`);
+        });
+        plan.links.forEach((_, link) => {
+          engine.setInputOpen(link, true, 0);
+          engine.setOutputOpen(link, true, 0);
+        });
+        for (const { link, bytes, t } of session.into) {
+          drive(engine, t);
+          engine.receive(engine.linkOf(link), bytes, 0, bytes.length, t);
+        }
+        const end = session.world.time + 500_000;
+        drive(engine, end);
+        engine.advance(end);
+        return out;
+      };
+      let now = 0;
+      const everyMillisecond = replay((engine, until) => {
+        for (; now < until; now += 1_000) engine.advance(now);
+      });
+      const atDeadlines = replay((engine, until) => {
+        for (let due = engine.nextDeadline(); due < until; due = engine.nextDeadline())
+          engine.advance(due);
+      });
+      const atMessages = replay(() => undefined);
+      expect(atDeadlines).toEqual(everyMillisecond);
+      expect(atMessages).toEqual(everyMillisecond);
+    }),
+    { numRuns: RUNS },
+  );
+});
