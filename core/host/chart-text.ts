@@ -69,10 +69,16 @@ function patternOf(
   const wide = kind === 'nrpn' || kind === 'rpn';
   const over = inside(number, wide ? 16_383 : 127, 'Number') ?? inside(second ?? 0, 127, 'Number');
   if (over) return over;
+  if (fine && !wide && kind !== 'controller' && kind !== 'bend')
+    return { fault: `A ${kind} message has 7 bits and no more.` };
   switch (kind) {
     case 'controller':
       // MIDI 1.0: the fine half of controllers 0–31 is 32 further on.
       if (fine && number < 32) return { type: 'controllerPair', channel, number, lsb: number + 32 };
+      if (fine && second === null)
+        return {
+          fault: `CC ${number} has no fine half of its own: those are 32 above controllers 0 to 31. Write both numbers, as CC ${number}+${number < 64 ? number + 32 : number + 1}, or take it as 7-bit.`,
+        };
       return second === null
         ? { type: 'controller', channel, number }
         : second === number

@@ -138,8 +138,10 @@ export function seriesOf(
   const taken = takenOf(profile, binding);
   const entries: SeriesEntry[] = [];
   for (let n = 0; n < spec.count; n++) {
-    const next = run.at(first + n * spec.controlStep);
-    if (!next || first + n * spec.controlStep >= run.length) break;
+    // Counted backwards a series ends at the first control, and does not go on at the last.
+    const place = first + n * spec.controlStep;
+    if (place < 0 || place >= run.length) break;
+    const next = run[place];
     const actions = binding.actions.map((action) =>
       counted(
         action,

@@ -1,3 +1,5 @@
+import type { Action } from './action.js';
+import { dropBindings } from './edit.js';
 import { edit, type Edited } from '@rondo/core/document';
 import type { Onward, Profile, Roles } from './profile.js';
 
@@ -68,23 +70,57 @@ export const setHostModel = (profile: Profile, id: string, model: string): Edite
     draft.hosts[id].model = model;
   });
 
-/** Takes a host out of a profile, with every action that goes to it; bindings left without any go too. */
+/** Whether an action goes to a host. */
+function goesTo(action: Action, host: string): boolean {
+  switch (action.do) {
+    case 'function':
+    case 'focusPage':
+      return action.host === host;
+    case 'send':
+    case 'notes':
+      return 'host' in action.to && action.to.host === host;
+    default:
+      return false;
+  }
+}
+
+/**
+ * Takes a host out of a profile, with all that goes to it or comes of it: actions, causes, what is shown of it, where
+ * messages go on to it. Bindings left without any action go too. Conditions that ask it stay, and are told: without them
+ * a binding would do more than before.
+ */
 export function removeHost(profile: Profile, id: string): Edited<Profile> {
   const label = Object.hasOwn(profile.hosts, id) ? profile.hosts[id].label : id;
   return edit(profile, `Take out ${label}`, (draft) => {
     Reflect.deleteProperty(draft.hosts, id);
     draft.hostOrder = draft.hostOrder.filter((key) => key !== id);
-    for (const key of [...draft.bindingOrder]) {
+    for (const key of draft.bindingOrder) {
       const binding = draft.bindings[key];
-      const stay = binding.actions.filter(
-        (action) => action.do !== 'function' || action.host !== id,
-      );
-      if (stay.length === binding.actions.length) continue;
-      if (stay.length > 0) binding.actions = stay;
-      else {
-        Reflect.deleteProperty(draft.bindings, key);
-        draft.bindingOrder.splice(draft.bindingOrder.indexOf(key), 1);
-      }
+      const stay = binding.actions.filter((action) => !goesTo(action, id));
+      // One assignment at most, so that an undo has no more to put back than was taken.
+      if (stay.length > 0 && stay.length < binding.actions.length) binding.actions = stay;
     }
+    dropBindings(
+      draft,
+      ({ actions, cause }) => cause?.host === id || actions.every((action) => goesTo(action, id)),
+    );
+    for (const layer of Object.values(draft.layers))
+      for (const event of ['enter', 'leave'] as const)
+        if (layer[event]?.some((action) => goesTo(action, id)))
+          layer[event] = layer[event].filter((action) => !goesTo(action, id));
+    const shown = (key: string) => {
+      const { shows } = draft.showings[key];
+      return 'host' in shows && shows.host === id;
+    };
+    for (const key of draft.showingOrder.filter(shown)) {
+      Reflect.deleteProperty(draft.showings, key);
+      draft.showingOrder.splice(draft.showingOrder.indexOf(key), 1);
+    }
+    for (const surface of Object.values(draft.surfaces)) {
+      if (surface.onward && 'host' in surface.onward.to && surface.onward.to.host === id)
+        delete surface.onward;
+      if (surface.standsIn?.host === id) delete surface.standsIn;
+    }
+    if (draft.focusOrders) Reflect.deleteProperty(draft.focusOrders, id);
   });
 }

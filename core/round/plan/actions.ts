@@ -7,11 +7,17 @@ import { mismatchOf } from './can-work.js';
 import type { PlanDraft } from './draft.js';
 import { destination } from './onward.js';
 import { FOCUS, type ActionPlan, type Aim, type Broken, type InputMode, type Run } from './plan.js';
-import { shaperOf } from './shaper.js';
+import { shapeWithClick, shaperOf } from './shaper.js';
+
+/** The part that triggers an action: how it tells what the hand does, and whether it clicks in the middle. */
+export interface ActsOn {
+  readonly mode: InputMode;
+  readonly clicks: boolean;
+}
 
 /**
  * Adds actions to the plan; what they name and is not there is told.
- * @param mode how the part that triggers them tells what the hand does; null where it is no part
+ * @param on the part that triggers them; null where it is none
  */
 export function addActions(
   draft: PlanDraft,
@@ -19,11 +25,10 @@ export function addActions(
   of: { readonly binding: string; readonly layer: string },
   feel: Feeling,
   group: number,
-  mode: InputMode | null,
+  on: ActsOn | null,
 ): Run {
   const first = draft.actions.length;
-  for (const action of actions)
-    draft.actions.push(actionPlan(draft, action, of, feel, group, mode));
+  for (const action of actions) draft.actions.push(actionPlan(draft, action, of, feel, group, on));
   return { first, count: actions.length };
 }
 
@@ -34,7 +39,7 @@ export function actionPlan(
   of: { readonly binding: string; readonly layer: string },
   feel: Feeling,
   group: number,
-  mode: InputMode | null,
+  on: ActsOn | null,
 ): ActionPlan {
   const when = conditionsOf(draft, action.when, of);
   let aim: Aim | null = null;
@@ -53,7 +58,7 @@ export function actionPlan(
     case 'function': {
       aim = aimAt(draft, action.host, action.function, action.scope);
       link = draft.linkIndex.get(`host:${action.host}`) ?? -1;
-      shaper = shaperOf(action.shape);
+      shaper = shaperOf(on?.clicks ? shapeWithClick(action.shape) : action.shape);
       draft.clamped += shaper.clamped;
       if (action.to !== undefined) draft.share(action.to);
       if (!aim) {
@@ -110,7 +115,7 @@ export function actionPlan(
     default:
   }
   const fn = aim && aim.strips !== FOCUS && aim.base >= 0 ? draft.slots[aim.base].fn : undefined;
-  const mismatch = broken ? null : mismatchOf(action, mode, fn);
+  const mismatch = broken ? null : mismatchOf(action, on?.mode ?? null, fn);
   if (mismatch) miss('behaviour', mismatch.why, mismatch.mend);
   return {
     binding: of.binding,

@@ -94,8 +94,9 @@ export function* compileBindings(
     const feel = feelOfBinding(draft, kind, surfaceFeel, binding);
     const when = conditionsOf(draft, binding.when, of);
     const group = groupNumber(draft, binding.group);
-    const mode = part < 0 ? null : inputs[part].moves;
-    const run = addActions(draft, binding.actions, of, feel, group, mode);
+    const on =
+      part < 0 ? null : { mode: inputs[part].moves, clicks: inputs[part].control.detent === true };
+    const run = addActions(draft, binding.actions, of, feel, group, on);
     const shown = shownAction(draft, run);
     const action = shown >= 0 ? draft.actions[shown] : null;
     const target = action?.action.do === 'function' ? action.action : null;

@@ -59,6 +59,7 @@ export class Shaper {
   private readonly zoneDoes: Uint8Array;
   private readonly zoneLow: Float64Array;
   private readonly zoneHigh: Float64Array;
+  private readonly corners: Float64Array;
   private readonly register = new Float64Array(1);
   private readonly working = new Float64Array(Search.Width);
 
@@ -115,6 +116,32 @@ export class Shaper {
       zone.does === 'range' ? share(zone.high) : this.zoneLow[i],
     );
     this.clamped = clamped;
+    this.corners = this.findCorners();
+  }
+
+  /** Where the shape may turn, as places of the control: between two of them it is monotone. */
+  private findCorners(): Float64Array {
+    const inside: number[] = [];
+    let from = 0;
+    for (const end of this.zoneEnds.length > 0 ? this.zoneEnds : [1]) {
+      inside.push(end);
+      for (const x of this.xs) inside.push(from + x * (end - from));
+      from = end;
+    }
+    const flips = this.zoneEnds.length > 0 && this.invert;
+    const places = inside.map((x) => this.placeOf(flips ? 1 - x : x));
+    const half = this.deadMiddle / 2;
+    const pieces = Array.from({ length: PIECES + 1 }, (_, piece) => piece / PIECES);
+    const all = [...pieces, ...places, 0.5 - half, 0.5 + half, this.deadEnds, 1 - this.deadEnds];
+    return Float64Array.from(new Set(all.map(clamp01))).sort();
+  }
+
+  /** The place of a control that its dead zones make a value of. */
+  private placeOf(x: number): number {
+    const half = this.deadMiddle / 2;
+    const room = 0.5 - half;
+    const there = x < 0.5 ? (x * room) / 0.5 : x > 0.5 ? 1 - ((1 - x) * room) / 0.5 : 0.5;
+    return this.deadEnds + there * (1 - 2 * this.deadEnds);
   }
 
   get hasZones(): boolean {
@@ -246,9 +273,10 @@ export class Shaper {
     w[Search.Wanted] = register[place];
     w[Search.Best] = 0;
     w[Search.Distance] = Infinity;
-    for (let piece = 0; piece < PIECES; piece++) {
-      w[Search.From] = piece / PIECES;
-      w[Search.To] = (piece + 1) / PIECES;
+    const { corners } = this;
+    for (let piece = 1; piece < corners.length; piece++) {
+      w[Search.From] = corners[piece - 1];
+      w[Search.To] = corners[piece];
       const a = this.off(Search.From);
       const b = this.off(Search.To);
       if (a !== a || b !== b) continue;
@@ -280,6 +308,21 @@ export class Shaper {
 
 const plain = new Shaper({});
 const made = new WeakMap<Shape, Shaper>();
+
+/** How wide the middle of a control with a click there is, so that the numbers 63 and 64 of 127 both lie in it. */
+const CLICK = 2 / 127;
+
+const clicking = new WeakMap<Shape, Shape>();
+
+/** The shape of a control that clicks in the middle: where it is parted in two there, both are at rest while it clicks. */
+export function shapeWithClick(shape: Shape | undefined): Shape | undefined {
+  if (!shape?.zones || shape.zones.length < 2 || (shape.deadMiddle ?? 0) >= CLICK) return shape;
+  const known = clicking.get(shape);
+  if (known) return known;
+  const made = { ...shape, deadMiddle: CLICK };
+  clicking.set(shape, made);
+  return made;
+}
 
 /** The shaper of a shape; the same one for the same shape. */
 export function shaperOf(shape: Shape | undefined): Shaper {
