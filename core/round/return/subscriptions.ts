@@ -30,10 +30,22 @@ export class Subscriptions {
     if (before === slot || (before < 0 && slot < 0)) return false;
     if (before >= 0) this.unhang(hook);
     if (slot < 0) return true;
-    this.hookSlot[hook] = slot;
-    this.nextHook[hook] = this.firstHook[slot];
-    this.firstHook[slot] = hook;
+    this.insert(hook, slot);
     return true;
+  }
+
+  /** Hooks of a slot stand in the order of their outputs, whenever they came: what is due goes out in that order. */
+  private insert(hook: number, slot: number): void {
+    this.hookSlot[hook] = slot;
+    let before = -1;
+    let after = this.firstHook[slot];
+    while (after >= 0 && after < hook) {
+      before = after;
+      after = this.nextHook[after];
+    }
+    this.nextHook[hook] = after;
+    if (before < 0) this.firstHook[slot] = hook;
+    else this.nextHook[before] = hook;
   }
 
   private unhang(hook: number): void {
