@@ -8,8 +8,8 @@ const UNKNOWN = -1;
 const WHEN = ['on', 'off', 'change'] as const;
 const CHANGE = 2;
 
-/** Of a function that is not on or off, values nearer than this are the same but for a host's rounding. */
-const ROUNDED = 0.26;
+/** Of a function that is not on or off, values nearer than this are the same: half a step of seven bits. */
+const ROUNDED = 0.5 / 127;
 
 /**
  * Changes of hosts that run bindings. What one of them sets off is known again when the host reports it, so that a

@@ -1,0 +1,110 @@
+import fc from 'fast-check';
+import { freshState } from '../live/state.js';
+import { FAMILIES, type Sizes } from '../live/columns.js';
+import { Beliefs, DOUBT } from '../return/beliefs.js';
+import { TakeoverAt, Takeovers } from './takeover.js';
+
+const sizes = Object.fromEntries(FAMILIES.map((family) => [family, 1])) as Sizes;
+type How = 'jump' | 'pickup' | 'scale' | 'rest';
+
+/** A control before a function of a host that rounds what it is told to so many steps, and tells that some time later. */
+class Pair {
+  readonly clock = Float64Array.of(1e9);
+  private readonly state = freshState(sizes);
+  private readonly beliefs = new Beliefs(this.state, this.clock, Float64Array.of(0));
+  private readonly takeovers: Takeovers;
+  private readonly value = new Float64Array(1);
+  private before = -1;
+  host: number;
+
+  constructor(
+    takeover: How,
+    tolerance: number,
+    private readonly steps: number,
+    start: number,
+    private readonly late: number,
+  ) {
+    this.takeovers = new Takeovers([{ takeover, tolerance }], this.state);
+    this.host = this.rounded(start);
+    this.tell();
+  }
+  private rounded(value: number): number {
+    return Math.round(value * (this.steps - 1)) / (this.steps - 1);
+  }
+  private tell(): void {
+    this.value[0] = this.host;
+    this.beliefs.believe(0, this.value, 0);
+  }
+  /** The host's own user moves the function, long after it was told anything. */
+  change(value: number): void {
+    this.clock[0] += DOUBT;
+    this.host = this.rounded(value);
+    this.tell();
+  }
+  /** The hand puts the control somewhere; the host has rounded it and says so a little later. */
+  move(position: number): void {
+    const r = this.takeovers.register;
+    r[TakeoverAt.Position] = r[TakeoverAt.Wanted] = position;
+    r[TakeoverAt.Before] = this.before;
+    this.before = position;
+    this.beliefs.meantOf(0, r, TakeoverAt.Now);
+    r[TakeoverAt.Low] = 0;
+    r[TakeoverAt.High] = 1;
+    r[TakeoverAt.Rest] = 0.5;
+    if (this.takeovers.meet(0, 0)) {
+      this.value[0] = r[TakeoverAt.Wanted];
+      this.beliefs.assume(0, this.value, 0);
+      this.host = this.rounded(this.value[0]);
+    }
+    this.clock[0] += this.late;
+    this.tell();
+  }
+}
+
+test('whatever jump reaches with a host that rounds to some steps, every other takeover reaches too, at any tolerance', () => {
+  fc.assert(
+    fc.property(
+      fc.constantFrom<How>('pickup', 'scale'),
+      fc.constantFrom(0, 0.02),
+      fc.integer({ min: 2, max: 128 }),
+      fc.double({ min: 0, max: 1, noNaN: true }),
+      fc.integer({ min: 0, max: DOUBT - 1 }),
+      (how, tolerance, steps, start, late) => {
+        /** A knob of seven bits from one end to the other and back. */
+        const reached = (takeover: How) => {
+          const pair = new Pair(takeover, tolerance, steps, start, late);
+          const values = new Set<number>();
+          for (let n = 0; n <= 254; n++) {
+            pair.move((n <= 127 ? n : 254 - n) / 127);
+            values.add(pair.host);
+          }
+          return values;
+        };
+        const jumped = reached('jump');
+        const other = reached(how);
+        for (const value of jumped) expect(other.has(value)).toBe(true);
+      },
+    ),
+    { numRuns: 300 },
+  );
+});
+
+test('a choice of five on a plain knob with pickup: all five are reached', () => {
+  const pair = new Pair('pickup', 0.02, 5, 0, 20_000);
+  const seen = new Set<number>();
+  for (let n = 0; n <= 127; n++) {
+    pair.move(n / 127);
+    seen.add(pair.host);
+  }
+  expect([...seen]).toEqual([0, 0.25, 0.5, 0.75, 1]);
+});
+
+test('what the host does of its own accord has to be met again', () => {
+  const pair = new Pair('pickup', 0.02, 128, 0, 20_000);
+  pair.move(0);
+  pair.move(0.5);
+  expect(pair.host).toBeCloseTo(0.5, 1);
+  pair.change(0.9);
+  pair.move(0.52);
+  expect(pair.host).toBeCloseTo(0.9, 1);
+});
