@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { BOOTH, HOST_MODELS, STUDIO } from '@rondo/core/host';
 import { undo } from '@rondo/core/document';
 import { CROSSTIE_2, HARROW_8, PLINTH_32 } from '@rondo/core/surface';
@@ -13,6 +14,7 @@ import {
   neapRink,
   nineFerriesMix,
   removeFlag,
+  removeHost,
   removeLayer,
   mendReferences,
   seriesOf,
@@ -222,4 +224,84 @@ test('what names a flag that is gone is mended in one step, and the binding work
   const mended = mendReferences(gone, asks(gone)).document;
   expect(asks(mended)).toEqual([]);
   expect(actionsOn(mended, on('pedal-2', 'push', 'feet'))).toHaveLength(1);
+});
+
+test('a series that counts its controls backwards ends at the first, and binds what it shows', () => {
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 0, max: 7 }),
+      fc.integer({ min: -4, max: -1 }),
+      fc.integer({ min: 1, max: 12 }),
+      (from, step, count) => {
+        let profile = emptyProfile('p', 'P');
+        profile = bind(
+          profile,
+          'Bind',
+          { surface: 'desk', control: `fader-${from + 1}`, part: 'value' },
+          fn('volume', { kind: 'fixed', strip: 10 }),
+        ).document;
+        const binding = profile.bindingOrder.at(-1)!;
+        const entries = seriesOf(
+          profile,
+          HARROW_8,
+          { binding, count, controlStep: step, along: 'strip', by: 1 },
+          (id) => HOST_MODELS.get(id),
+        );
+        const meant = Array.from({ length: count }, (_, n) => from + n * step).filter(
+          (n) => n >= 0,
+        );
+        expect(entries.map(({ control }) => control.control)).toEqual(
+          meant.map((n) => `fader-${n + 1}`),
+        );
+        const made = applySeries(profile, 'Series', binding, entries).document;
+        for (const { control, actions } of entries)
+          if (actions)
+            expect(bindingsOf(made, control).map((one) => one.actions)).toEqual([actions]);
+      },
+    ),
+  );
+});
+
+test('a host that is taken out takes along all that goes to it or comes of it, and an undo brings all of it back', () => {
+  let profile: Profile = { ...neapRink() };
+  const [host] = profile.hostOrder;
+  const key: ControlRef = { surface: profile.surfaceOrder[0], control: 'x', part: 'push' };
+  const scope = { kind: 'fixed' as const, strip: 0 };
+  const layer = profile.layerOrder[0];
+  const add = (id: string, binding: object) => {
+    profile = {
+      ...profile,
+      bindings: {
+        ...profile.bindings,
+        [id]: { id, layer, control: key, actions: [], ...binding } as never,
+      },
+      bindingOrder: [...profile.bindingOrder, id],
+    };
+  };
+  add('send', { actions: [{ do: 'send', to: { host } }] });
+  add('notes', { actions: [{ do: 'notes', to: { host }, channel: 1, notes: [60] }] });
+  add('page', { actions: [{ do: 'focusPage', host, by: 1, wrap: false }] });
+  add('cause', {
+    control: undefined,
+    cause: { host, function: 'play', scope, when: 'on' },
+    actions: [{ do: 'bank', by: 1 }],
+  });
+  add('kept', {
+    actions: [
+      { do: 'send', to: { host } },
+      { do: 'bank', by: 1 },
+    ],
+  });
+  const { document, edit } = removeHost(profile, host);
+  const mentions = JSON.stringify([
+    document.bindings,
+    document.showings,
+    document.focusOrders ?? {},
+    document.layers,
+  ]);
+  expect(mentions).not.toContain(`"host":"${host}"`);
+  expect(document.bindings['kept'].actions).toEqual([{ do: 'bank', by: 1 }]);
+  for (const id of ['send', 'notes', 'page', 'cause'])
+    expect(document.bindings).not.toHaveProperty(id);
+  expect(undo(document, edit!)).toEqual(profile);
 });

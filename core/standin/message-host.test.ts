@@ -458,3 +458,18 @@ test('text goes out as SysEx on entering a layer, made from a template, 7-bit an
   expect(String.fromCharCode(...sysex.slice(3, -2))).toBe('Fohn & fog of Room');
   expect(sysex.slice(-2)).toEqual([0, 0xf7]);
 });
+
+test('a chart that says 14-bit gets 14 bits or is refused, never 7 in silence', () => {
+  fc.assert(
+    fc.property(fc.nat(127), (number) => {
+      const read = readChartMessage(`CC ${number} 14-bit`);
+      // MIDI 1.0: controllers 0–31 have their low halves 32 further on.
+      if (number < 32)
+        expect(read).toEqual({ type: 'controllerPair', channel: 1, number, lsb: number + 32 });
+      else expect(read).toHaveProperty('fault');
+    }),
+  );
+  expect(readChartMessage('CC 74+106 14-bit')).toMatchObject({ type: 'controllerPair', lsb: 106 });
+  expect(readChartMessage('note 60 14-bit')).toHaveProperty('fault');
+  expect(readChartMessage('bend 14-bit')).toMatchObject({ type: 'pitchBend', bits: 14 });
+});

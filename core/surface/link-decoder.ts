@@ -70,6 +70,10 @@ export class LinkDecoder {
   aux = NO_AUX;
   /** The half that came before the last match and belongs to it, packed; 0 for none. */
   firstHalf = 0;
+  /** What was a half is kept and waits for the other: it comes with that, or by itself. */
+  holdsHalf = false;
+  /** The last match is what {@link firstHalf} had said: the message itself chooses another parameter and is told by it. */
+  wasChosenAway = false;
   /** Fields whose text the last SysEx match has changed, the first {@link textCount} of them. */
   textTargets = new Int32Array(0);
   textCount = 0;
@@ -140,6 +144,8 @@ export class LinkDecoder {
     this.cell = -1;
     this.aux = NO_AUX;
     this.firstHalf = 0;
+    this.holdsHalf = false;
+    this.wasChosenAway = false;
     const one = (packed >> 8) & 0x7f;
     let two = (packed >> 16) & 0x7f;
     const kind = status & 0xf0;
@@ -304,6 +310,7 @@ export class LinkDecoder {
       return this.loneHigh(key, target);
     }
     halves.wait(key, packed);
+    this.holdsHalf = true;
     return HALF;
   }
 
@@ -318,6 +325,7 @@ export class LinkDecoder {
     halves.low[key] = data;
     if (lowFirst) {
       halves.wait(key, packed);
+      this.holdsHalf = true;
       return HALF;
     }
     this.firstHalf = halves.end(key);
@@ -356,6 +364,8 @@ export class LinkDecoder {
       if (found !== NO_ENTRY) {
         this.loneHigh(key, found >> 1);
         this.halves.high[key] = NO_HALF;
+        this.firstHalf = waited;
+        this.wasChosenAway = true;
         return found >> 1;
       }
       this.halves.high[key] = NO_HALF;

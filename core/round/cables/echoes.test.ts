@@ -72,3 +72,40 @@ test('what comes back late, or was never sent, is none', () => {
   keys.forEach((key) => out(note(key, 127)));
   expect(keys.some((key) => comes(note(key + 60, 127)))).toBe(false);
 });
+
+test('messages whose status is left out (MIDI 1.0, running status) are known again, between real time and after SysEx too', () => {
+  const clock = Float64Array.of(0);
+  const echoes = new Echoes(false);
+  const bytes = Uint8Array.of(
+    0xb0,
+    10,
+    100,
+    30,
+    40,
+    0xf8,
+    51,
+    67,
+    0xf0,
+    0x7d,
+    9,
+    9,
+    0xf7,
+    0xc0,
+    7,
+    8,
+  );
+  echoes.sent(bytes, 0, bytes.length, clock);
+  const has = (...message: number[]) =>
+    echoes.has(message[0] | (message[1] << 8) | ((message[2] ?? 0) << 16), clock);
+  expect([
+    has(0xb0, 10, 100),
+    has(0xb0, 30, 40),
+    has(0xb0, 51, 67),
+    has(0xc0, 7),
+    has(0xc0, 8),
+  ]).toEqual(new Array(5).fill(true));
+  expect([has(0xb0, 9, 9), has(0xb0, 40, 51)]).toEqual([false, false]);
+  // Running status holds from one stretch to the next.
+  echoes.sent(Uint8Array.of(9), 0, 1, clock);
+  expect(has(0xc0, 9)).toBe(true);
+});

@@ -57,7 +57,10 @@ export class Hearing implements Messages {
     const target = decoder.accept(packed);
     if (this.paged[link] && decoder.page !== this.pages[link])
       this.round.turnPage(link, decoder.page);
-    if (this.isSurface[link]) this.fromSurface(link, target, packed, decoder);
+    if (this.isSurface[link]) {
+      if (decoder.wasChosenAway) this.chosenAway(link, target, packed, decoder);
+      else this.fromSurface(link, target, packed, decoder);
+    }
     // A program may well send back what it was told; what it never sends by itself is an echo.
     else if (target >= 0) this.fromHost(this.first[link] + target, decoder);
     else if (target === NO_MATCH && this.lasting.watch.cameRound(link, packed))
@@ -125,10 +128,18 @@ export class Hearing implements Messages {
     } else if (target === NO_MATCH) {
       if ((packed & 0xff) < CLOCK) log?.stray(link, packed, this.lasting.clock[0]);
     } else {
-      this.round.passOn.half(link, packed);
+      if (!decoder.holdsHalf) this.round.passOn.half(link, packed);
       return;
     }
     this.round.passOn.short(link, fate);
+  }
+
+  /** What was said of one parameter acts when another is chosen; the choice is passed on by itself. */
+  private chosenAway(link: number, target: number, packed: number, decoder: LinkDecoder): void {
+    const waited = decoder.firstHalf;
+    decoder.firstHalf = 0;
+    this.fromSurface(link, target, waited, decoder);
+    this.round.passOn.half(link, packed);
   }
 
   private isPlayed(link: number, packed: number): boolean {

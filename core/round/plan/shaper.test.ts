@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { scaleLinear, scalePow } from 'd3';
 import type { Shape, Zone } from '@rondo/core/profile';
-import { NOTHING, Shaper } from './shaper.js';
+import { NOTHING, Shaper, shapeWithClick, shaperOf } from './shaper.js';
 import { TakeoverAt, Takeovers } from '../forward/takeover.js';
 
 /** A place of a 14-bit control. */
@@ -242,4 +242,78 @@ describe('takeover', () => {
     expect(play('rest', 0.7, [0]).at(-1)!.now).toBeCloseTo(0, 12);
     expect(play('rest', 0.7, [0.75]).at(-1)!.now).toBeCloseTo(0.85, 12);
   });
+});
+
+describe('the inverse finds what the shape has', () => {
+  const point = fc.record({ x: share, y: share });
+  test('every corner of a drawn curve, however narrow the peak is', () => {
+    fc.assert(
+      fc.property(
+        fc.array(point, { minLength: 2, maxLength: 8 }),
+        share,
+        share,
+        fc.boolean(),
+        (points, middle, ends, invert) => {
+          const curve = { kind: 'drawn' as const, points };
+          const shaper = new Shaper({
+            curve,
+            invert,
+            deadMiddle: middle * 0.3,
+            deadEnds: ends * 0.1,
+          });
+          for (const { x } of points) {
+            // What a corner is made of is found again: as a value, for places may share one.
+            const value = new Shaper({ curve, invert }).at(x);
+            expect(shaper.at(shaper.inverse(value))).toBeCloseTo(value, 4);
+          }
+        },
+      ),
+      { numRuns: 200 },
+    );
+  });
+
+  test('a peak narrower than a sixty-fourth', () => {
+    const points = [
+      { x: 0, y: 0 },
+      { x: 0.401, y: 0 },
+      { x: 0.403, y: 1 },
+      { x: 0.405, y: 0 },
+      { x: 1, y: 0.2 },
+    ];
+    const shaper = new Shaper({ curve: { kind: 'drawn', points } });
+    expect(shaper.at(shaper.inverse(1))).toBeCloseTo(1, 6);
+    expect(shaper.inverse(1)).toBeCloseTo(0.403, 6);
+  });
+});
+
+test('a knob with a click in the middle that is split in two is at rest at 63 and at 64, and reaches both ends', () => {
+  const left: Shape = {
+    zones: [
+      { does: 'range', upTo: 0.5, low: 0, high: 1 },
+      { does: 'value', upTo: 1, value: 1 },
+    ],
+  };
+  const right: Shape = {
+    zones: [
+      { does: 'value', upTo: 0.5, value: 0 },
+      { does: 'range', upTo: 1, low: 0, high: 1 },
+    ],
+  };
+  const at = (data: number) =>
+    [left, right].map((shape) => shaperOf(shapeWithClick(shape)).at(data / 127));
+  expect([63, 64].map(at)).toEqual([
+    [1, 0],
+    [1, 0],
+  ]);
+  expect([0, 127].map(at)).toEqual([
+    [0, 0],
+    [1, 1],
+  ]);
+  // Beside the click each moves at once, and by no more than a step.
+  expect(at(62)[0]).toBeLessThan(1);
+  expect(at(62)[0]).toBeGreaterThan(0.97);
+  expect(at(65)[1]).toBeGreaterThan(0);
+  expect(at(65)[1]).toBeLessThan(0.03);
+  // What is not split is left as it is.
+  expect(shapeWithClick({ invert: true })).toEqual({ invert: true });
 });

@@ -159,3 +159,103 @@ describe('the bank window', () => {
     );
   });
 });
+
+describe('long messages', () => {
+  const LONG = 65_536;
+  const sysex = (length: number) =>
+    Uint8Array.from({ length }, (_, i) => (i === 0 ? 0xf0 : i === length - 1 ? 0xf7 : i & 0x7f));
+  const setUp = (limit: number) => {
+    const box = new Outbox(4, 1, 320);
+    const out: number[] = [];
+    const clock = Float64Array.of(0);
+    box.open = true;
+    box.unacknowledgedLimit = limit;
+    return {
+      box,
+      out,
+      clock,
+      drain: () =>
+        box.drain(
+          clock,
+          (item, buffer, at) => (buffer.set([0xb0, item, 1], at), 3),
+          (bytes, from, to) => out.push(...bytes.subarray(from, to)),
+        ),
+    };
+  };
+
+  test('64 KiB go out whole, though no more than 256 bytes may be under way', () => {
+    const { box, out, clock, drain } = setUp(256);
+    expect(box.pushEvent(sysex(LONG), 0, LONG)).toBe(true);
+    drain();
+    expect(out).toEqual([...sysex(LONG)]);
+    // The wire is taken for as long as that lasts.
+    box.mark(1, 0);
+    box.acknowledge(LONG);
+    clock[0] = LONG * 320 - 10_000;
+    drain();
+    expect(out.length).toBe(LONG);
+    expect(box.deadline).toBeGreaterThan(clock[0]);
+    clock[0] = box.deadline;
+    drain();
+    expect(out.length).toBe(LONG + 3);
+  });
+
+  test('it waits for all else that is due, and for what has been sent to be taken', () => {
+    const { box, out, clock, drain } = setUp(8);
+    box.pushEvent(sysex(1_000), 0, 1_000);
+    for (let item = 0; item < 4; item++) box.mark(item, 0);
+    const event = Uint8Array.of(0x90, 60, 0);
+    box.pushEvent(event, 0, 3);
+    drain();
+    expect(out.slice(0, 3)).toEqual([...event]);
+    for (let n = 0; n < 5; n++) {
+      box.acknowledge(8);
+      clock[0] += 10_000;
+      drain();
+    }
+    expect(out.indexOf(0xf0)).toBe(15);
+    expect(out.length).toBe(15 + 1_000);
+  });
+
+  test('what is forgotten with the port does not come later, and too much at once is refused, not lost in silence', () => {
+    const { box, out, drain } = setUp(Infinity);
+    let taken = 0;
+    while (box.pushEvent(sysex(LONG), 0, LONG)) taken++;
+    expect([taken, box.refused]).toEqual([4, 1]);
+    box.clear();
+    drain();
+    expect([out.length, box.deadline]).toEqual([0, Infinity]);
+  });
+});
+
+test('under another plan what is due stays due where its item stands now, and events wait as they did', () => {
+  fc.assert(
+    fc.property(
+      fc.array(fc.nat(9), { maxLength: 12 }),
+      fc.array(fc.nat(9), { maxLength: 6 }),
+      (marks, gone) => {
+        const box = new Outbox(10, 2, 320);
+        box.open = true;
+        for (const item of marks) box.mark(item, item % 2);
+        const event = Uint8Array.of(0x90, 1, 2);
+        box.pushEvent(event, 0, 3);
+        box.refit(20, 1, (item) => (gone.includes(item) ? -1 : item + 7));
+        const seen: number[] = [];
+        const out: number[] = [];
+        box.drain(
+          Float64Array.of(1e9),
+          (item) => (seen.push(item), 0),
+          (bytes, from, to) => out.push(...bytes.subarray(from, to)),
+        );
+        const unique = [...new Set(marks)].filter((item) => !gone.includes(item));
+        const inOrder = [
+          ...unique.filter((i) => i % 2 === 0),
+          ...unique.filter((i) => i % 2 === 1),
+        ];
+        expect(seen).toEqual(inOrder.map((item) => item + 7));
+        expect(out).toEqual([...event]);
+        expect(box.work).toBe(0);
+      },
+    ),
+  );
+});
