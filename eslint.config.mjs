@@ -4,8 +4,9 @@ import { createTypeScriptImportResolver } from 'eslint-import-resolver-typescrip
 import tseslint from 'typescript-eslint';
 
 /** Core's folders in the order in which they may know each other: each only those before it. */
-const ORDER = ['document', 'wire', 'surface', 'host', 'profile', 'round'];
-const LEAVES = ['standin', 'teach', 'check', 'formats'];
+const ORDER = ['document', 'wire', 'surface', 'host', 'profile', 'round', 'standin'];
+/** What may use all of these and not each other. */
+const LEAVES = ['teach', 'propose', 'trace', 'check', 'formats'];
 
 const zones = [
   ...ORDER.map((folder, at) => ({
@@ -16,8 +17,18 @@ const zones = [
   ...LEAVES.map((folder) => ({
     target: `./core/${folder}`,
     from: LEAVES.filter((other) => other !== folder).map((other) => `./core/${other}`),
-    message: 'Stand-ins, teaching, checks and formats do not know each other.',
+    message: 'Teaching, proposals, traces, checks and formats do not know each other.',
   })),
+  {
+    target: './core/round/plan',
+    from: ['live', 'forward', 'return', 'cables'].map((room) => `./core/round/${room}`),
+    message: 'A plan knows nothing of how it runs.',
+  },
+  {
+    target: './core/round/{forward,return,cables,live,plan}',
+    from: './core/round/engine.ts',
+    message: 'The engine drives the round; no stage drives the engine.',
+  },
   {
     target: './core',
     from: ['./server', './web', './cli', './e2e'],

@@ -1,3 +1,4 @@
+import { noteName } from '@rondo/core/wire';
 import { z } from 'zod';
 import { patternSchema, type LightTarget, type Pattern } from '@rondo/core/surface';
 import { LAWS, type LawName } from './law.js';
@@ -55,6 +56,8 @@ export const hostFunctionSchema = z.looseObject({
   law: z.enum(Object.keys(LAWS) as [LawName, ...LawName[]]).default('switch'),
   /** What a choice chooses among; its value is the index as a share of the last one. */
   choices: z.array(z.string().min(1)).min(2).max(128).optional(),
+  /** Its choices are the notes from 0 on, and are called as the user has notes called. */
+  ofNotes: z.boolean().optional(),
   /** Function that tells whether this one is available now: on where it is. */
   needs: z.string().optional(),
   /** The host only knows how to turn it over: its message does so, whatever value it carries. */
@@ -174,10 +177,20 @@ export function unitOf({ units }: Pick<HostModel, 'units'>, strip: number): numb
 }
 
 /** A function's value as people say it: by its choices, else by its law. */
-export function valueText(fn: Pick<HostFunction, 'choices' | 'law'>, value: number): string {
+export function valueText(
+  fn: Pick<HostFunction, 'choices' | 'law' | 'ofNotes'>,
+  value: number,
+): string {
   if (!fn.choices) return LAWS[fn.law].format(value);
-  return fn.choices[choiceAt(fn.choices.length, value)];
+  const choice = choiceAt(fn.choices.length, value);
+  return fn.ofNotes ? noteName(choice) : fn.choices[choice];
 }
+
+/** What a choice chooses among, as it is called now; undefined for what is no choice. */
+export const choicesOf = (
+  fn: Pick<HostFunction, 'choices' | 'ofNotes'> | undefined,
+): readonly string[] | undefined =>
+  fn?.ofNotes ? fn.choices?.map((_, note) => noteName(note)) : fn?.choices;
 
 /** Which of some choices a value stands for. */
 export const choiceAt = (total: number, value: number): number =>

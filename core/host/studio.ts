@@ -1,5 +1,4 @@
 import type { Pattern } from '@rondo/core/surface';
-import { noteName } from '@rondo/core/wire';
 import { hostModelSchema, type HostModel } from './catalogue.js';
 import { inTradeColour } from './trade-colours.js';
 import { Numbers, sketched, type Sketch } from './numbered.js';
@@ -345,7 +344,8 @@ function more() {
       label: 'Enter a note',
       category: 'Clips',
       kind: 'choice',
-      choices: Array.from({ length: 128 }, (_, note) => noteName(note)),
+      choices: Array.from({ length: 128 }, (_, note) => `Note ${note}`),
+      ofNotes: true,
       also: 'step, key, write, input',
     }),
     trigger('restEnter', 'Enter a rest', 'Clips', 'step, pause, write, input'),

@@ -8,5 +8,5 @@ export * from './surfaces.js';
 export * from './layers.js';
 export * from './mirror.js';
 export * from './series.js';
-export * from './stand-in.js';
+export * from './stands-in.js';
 export * from './showings.js';

@@ -35,7 +35,7 @@ export interface SeriesEntry {
 const stemOf = (control: Control): string => control.id.replace(/\d+(?!.*\d)/, '#');
 
 /** Controls like this one, in reading order: those of its run of numbers, else all of its kind. */
-export function runOf(surface: Surface, control: Control, part: InputPart): Control[] {
+export function controlsLike(surface: Surface, control: Control, part: InputPart): Control[] {
   const alike = surface.controls.filter(
     (other) => other.kind === control.kind && inputsOf(surface, other).includes(part),
   );
@@ -133,7 +133,7 @@ export function seriesOf(
   const ref = binding?.control;
   const control = ref && surface.controls.find(({ id }) => id === ref.control);
   if (!binding || !ref || !control) return [];
-  const run = runOf(surface, control, ref.part);
+  const run = controlsLike(surface, control, ref.part);
   const first = run.indexOf(control);
   const taken = takenOf(profile, binding);
   const entries: SeriesEntry[] = [];

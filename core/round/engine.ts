@@ -387,6 +387,13 @@ export class Engine implements Lasting, Obeys {
     this.round.pump();
   }
 
+  /** What things are called has changed: displays that say it otherwise now are written. */
+  renameTexts(t: number): void {
+    this.command(t);
+    this.round.aims.aimAll();
+    this.round.pump();
+  }
+
   /** Plays at a value of a host's function, as lights, motors and texts show it; null ends that. Nothing is told to the host. */
   playAt(slot: number, value: number | null, t: number): void {
     this.command(t);

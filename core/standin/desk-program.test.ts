@@ -5,7 +5,7 @@ import {
   bind,
   emptyProfile,
   farShore,
-  proposePairs,
+  matchControls,
   proposeStandIn,
   readProfile,
   setOnward,
@@ -585,7 +585,7 @@ describe('standing in', () => {
     const ids = [...STOCK_SURFACES.values()].filter(({ controls }) => controls.length > 0);
     fc.assert(
       fc.property(fc.constantFrom(...ids), fc.constantFrom(...ids), (surface, expected) => {
-        const pairs = proposePairs(surface, [expected]);
+        const pairs = matchControls(surface, [expected]);
         expect(new Set(pairs.map(({ control }) => control)).size).toBe(pairs.length);
         expect(new Set(pairs.map((pair) => pair.for)).size).toBe(pairs.length);
         const room = { ...emptyProfile('p', 'P') };

@@ -224,7 +224,7 @@ function countPatterns<T extends string>(
 }
 
 /** The controls that a run would make from one, its first not included. Messages beyond their range are left out. */
-export function runOf(surface: Surface, control: Control, run: Run): Control[] {
+export function numberedRun(surface: Surface, control: Control, run: Run): Control[] {
   const taken = new Set(surface.controls.map(({ id }) => id));
   const total = Math.min(LONGEST_RUN, Math.trunc(run.total));
   return Array.from({ length: Math.max(0, total - 1) }, (_, index) => {
@@ -266,7 +266,7 @@ export function makeRun(surface: Surface, ids: Ids, run: Run): Edited<Surface> {
     for (const id of ids) {
       const now = draft as unknown as Surface;
       const control = surface.controls.find((c) => c.id === id);
-      if (control) draft.controls.push(...(runOf(now, control, run) as Draft<Control>[]));
+      if (control) draft.controls.push(...(numberedRun(now, control, run) as Draft<Control>[]));
     }
   });
 }

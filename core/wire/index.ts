@@ -7,3 +7,4 @@ export * from './relative.js';
 export * from './status.js';
 export * from './text.js';
 export * from './template.js';
+export * from './note-names.js';

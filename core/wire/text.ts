@@ -1,3 +1,4 @@
+import { noteName } from './note-names.js';
 import { unpack } from './message.js';
 import { MESSAGE_LENGTH, SYSEX } from './status.js';
 
@@ -23,16 +24,6 @@ export function fromHex(text: string): Uint8Array | null {
 export function packedToHex(packed: number): string {
   const bytes = Uint8Array.of(packed & 0xff, (packed >> 8) & 0x7f, (packed >> 16) & 0x7f);
   return toHex(bytes, 0, MESSAGE_LENGTH[packed & 0xff]);
-}
-
-const NOTE_NAMES = ['C', 'C♯', 'D', 'D♯', 'E', 'F', 'F♯', 'G', 'G♯', 'A', 'A♯', 'B'];
-
-/**
- * A note number as a name. Makers differ in the octave of note 60.
- * @param middleC octave number of note 60, 3 or 4; 4 by default (ISO 16: A4 = 440 Hz = note 69)
- */
-export function noteName(note: number, middleC: 3 | 4 = 4): string {
-  return `${NOTE_NAMES[note % 12]}${Math.floor(note / 12) - 5 + middleC}`;
 }
 
 /** A packed message as a line that people can read. */

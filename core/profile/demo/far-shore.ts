@@ -1,7 +1,7 @@
 import { expectingId, lantern } from '@rondo/core/host';
 import { COBBLE_64, HARROW_8, WHOLE_DESK } from '@rondo/core/surface';
 import { emptyProfile, type Profile } from '../profile.js';
-import { proposePairs } from '../stand-in.js';
+import { matchControls } from '../stands-in.js';
 import { DemoBuilder, HOST_WIDE, actionsOf } from './builder.js';
 
 const synth = actionsOf('lantern');
@@ -24,7 +24,7 @@ export function farShore(): Profile {
         label: 'Harrow 8',
         standsIn: {
           host: PROGRAM,
-          pairs: proposePairs(HARROW_8, [WHOLE_DESK], new Set(['layer-4'])),
+          pairs: matchControls(HARROW_8, [WHOLE_DESK], new Set(['layer-4'])),
         },
       },
       pads: {
@@ -33,7 +33,7 @@ export function farShore(): Profile {
         label: 'Cobble 64',
         standsIn: {
           host: PROGRAM,
-          pairs: proposePairs(COBBLE_64, [WHOLE_DESK]).filter((pair) => ROWS.test(pair.for)),
+          pairs: matchControls(COBBLE_64, [WHOLE_DESK]).filter((pair) => ROWS.test(pair.for)),
         },
       },
     },

@@ -1,6 +1,6 @@
 import { Register } from '../context.js';
 import { ActionColumn, Op, SlotColumn } from '../plan/columns.js';
-import type { Plan, Run } from '../plan/plan.js';
+import type { Run } from '../plan/plan.js';
 import type { Tables } from '../plan/tables.js';
 import { Know } from '../return/beliefs.js';
 import type { Round } from '../round.js';
@@ -14,7 +14,6 @@ export const enum Held {
 
 /** What actions hold down until they are let go of, each once. */
 export class Holds {
-  private readonly plan: Plan;
   private readonly tables: Tables;
   /** Slot that an action holds down, or one of {@link Held}. */
   private readonly held: Int32Array;
@@ -23,7 +22,6 @@ export class Holds {
   private readonly register: Float64Array;
 
   constructor(private readonly round: Round) {
-    this.plan = round.plan;
     this.tables = round.tables;
     this.held = round.state.actionHolds;
     this.slotHolds = round.state.slotHolds;
@@ -127,10 +125,5 @@ export class Holds {
     for (const slot of this.round.touches.fingers.touched())
       if (isThere(slot)) this.round.telling.append(slot, 0, bytes);
     return Uint8Array.from([...bytes, ...this.round.notes.silence(link)]);
-  }
-
-  /** The actions of a binding. */
-  runOf(binding: number): Run {
-    return this.plan.bindings[binding];
   }
 }

@@ -2,7 +2,6 @@ import fc from 'fast-check';
 import { scaleLinear, scalePow } from 'd3';
 import type { Shape, Zone } from '@rondo/core/profile';
 import { NOTHING, Shaper, shapeWithClick, shaperOf } from './shaper.js';
-import { TakeoverAt, Takeovers } from '../forward/takeover.js';
 
 /** A place of a 14-bit control. */
 const share = fc.integer({ min: 0, max: 16_383 }).map((n) => n / 16_383);
@@ -154,93 +153,6 @@ describe('shapes', () => {
     const shaper = new Shaper({ low: -0.5, high: 7 });
     expect([shaper.low, shaper.high, shaper.clamped]).toEqual([0, 1, 2]);
     expect([shaper.at(-3), shaper.at(9)]).toEqual([0, 1]);
-  });
-});
-
-describe('takeover', () => {
-  const unmet = () => ({ met: Int32Array.of(-1), sent: new Float64Array(1) });
-  const TOLERANCE = 0.02;
-  const play = (
-    takeover: 'pickup' | 'scale' | 'rest',
-    start: number,
-    moves: readonly number[],
-    rest = 0.5,
-  ) => {
-    const takeovers = new Takeovers([{ takeover, tolerance: TOLERANCE }], unmet());
-    const r = takeovers.register;
-    let now = start;
-    let last = -1;
-    return moves.map((position) => {
-      r[TakeoverAt.Position] = position;
-      r[TakeoverAt.Wanted] = position;
-      r[TakeoverAt.Before] = last;
-      last = position;
-      r[TakeoverAt.Now] = now;
-      r[TakeoverAt.Low] = 0;
-      r[TakeoverAt.High] = 1;
-      r[TakeoverAt.Rest] = rest;
-      const before = now;
-      const met = takeovers.meet(0, 7);
-      if (met) now = r[TakeoverAt.Wanted];
-      return { position, before, now, met, gap: r[TakeoverAt.Gap] };
-    });
-  };
-  const walk = fc.array(share, { minLength: 1, maxLength: 40 });
-
-  test('pickup never moves a value by more than its tolerance before it is reached or passed', () => {
-    fc.assert(
-      fc.property(share, walk, (start, moves) => {
-        let last: number | null = null;
-        for (const step of play('pickup', start, moves)) {
-          const passed = last !== null && (last - step.before) * (step.position - step.before) <= 0;
-          if (!step.met) {
-            expect(step.now).toBe(step.before);
-            expect(Math.sign(step.gap)).toBe(Math.sign(step.before - step.position));
-          } else if (!passed && Math.abs((last ?? 2) - step.before) > TOLERANCE)
-            // Met from afar: within the tolerance, or at an end that the value lies at.
-            expect(Math.abs(step.now - step.before)).toBeLessThanOrEqual(TOLERANCE + 1e-9);
-          last = step.position;
-        }
-      }),
-    );
-  });
-
-  test('pickup: a value beyond the range is met at the end of the travel', () => {
-    const takeovers = new Takeovers([{ takeover: 'pickup', tolerance: TOLERANCE }], unmet());
-    const r = takeovers.register;
-    const meets = (wanted: number) => {
-      r.set([wanted, wanted, -1, 0.95, 0.2, 0.8]);
-      return takeovers.meet(0, 1);
-    };
-    expect([meets(0.5), meets(0.79), meets(0.8)]).toEqual([false, false, true]);
-  });
-
-  test('scale reaches both ends and is monotone with the hand', () => {
-    fc.assert(
-      fc.property(share, walk, fc.constantFrom(0, 1), (start, moves, end) => {
-        let last = { position: NaN, now: start };
-        for (const step of play('scale', start, [...moves, end])) {
-          const way = Math.sign(step.position - last.position);
-          if (!Number.isNaN(way)) expect((step.now - last.now) * way).toBeGreaterThanOrEqual(-1e-9);
-          expect(step.now).toBeGreaterThanOrEqual(0);
-          expect(step.now).toBeLessThanOrEqual(1);
-          last = step;
-        }
-        expect(last.now).toBe(end);
-      }),
-    );
-  });
-
-  test('what springs back starts from where the function is and returns it there', () => {
-    fc.assert(
-      fc.property(share, fc.array(share, { maxLength: 10 }), (start, moves) => {
-        const steps = play('rest', start, [...moves.filter((m) => Math.abs(m - 0.5) > 0.02), 0.5]);
-        expect(steps.at(-1)!.now).toBeCloseTo(start, 9);
-      }),
-    );
-    expect(play('rest', 0.7, [1]).at(-1)!.now).toBe(1);
-    expect(play('rest', 0.7, [0]).at(-1)!.now).toBeCloseTo(0, 12);
-    expect(play('rest', 0.7, [0.75]).at(-1)!.now).toBeCloseTo(0.85, 12);
   });
 });
 

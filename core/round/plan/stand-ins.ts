@@ -1,4 +1,4 @@
-import { standInBindings, type Binding } from '@rondo/core/profile';
+import { standsInBindings, type Binding } from '@rondo/core/profile';
 import type { Surface } from '@rondo/core/surface';
 import { aimAt } from './aims.js';
 import type { PlanDraft } from './draft.js';
@@ -13,7 +13,7 @@ export interface StandingIn {
 /** What surfaces do that stand in for others; what cannot be is told. */
 export function standInsOf(draft: PlanDraft, surfaceOf: ReadonlyMap<string, Surface>): StandingIn {
   const [layer] = draft.profile.layerOrder;
-  const { bindings, shown, faults } = standInBindings(
+  const { bindings, shown, faults } = standsInBindings(
     draft.profile,
     (id) => surfaceOf.get(id),
     (id) => draft.library.host(id),

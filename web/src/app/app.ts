@@ -17,6 +17,7 @@ import { EngineService } from './engine/engine.service';
 import { profileFeature } from './state/document';
 import type { Kind } from './state/kinds';
 import { LibraryService } from './state/library';
+import { NoteNames } from './ui/note-names';
 import { isTyping } from './ui/typing';
 import { Theme } from './ui/theme';
 
@@ -213,6 +214,7 @@ export class App {
   constructor() {
     const engine = inject(EngineService);
     const library = inject(LibraryService);
+    inject(NoteNames);
     // Here, not on a screen: what is edited anywhere is at once what plays.
     effect(() => {
       const profile = this.profile();

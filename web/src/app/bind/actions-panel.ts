@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { removeBindings, type Action, type Behaviour, type Condition } from '@rondo/core/profile';
-import { noteName } from '@rondo/core/wire';
+import { noteName, noteOf } from '@rondo/core/wire';
 import { choicesFor, enterChoices } from './choices';
 import { ConditionList } from './condition-list';
 import { Finder } from './finder';
@@ -320,20 +320,4 @@ export class ActionsPanel {
       else delete action.when;
     });
   }
-}
-
-const LETTERS: Readonly<Record<string, number>> = { c: 0, d: 2, e: 4, f: 5, g: 7, a: 9, b: 11 };
-
-/** A note by its number or its name with octave, C4 being 60; null where it is neither. */
-function noteOf(text: string): number | null {
-  const found = /^([a-g])([#♯b♭]?)(-?\d)$/i.exec(text);
-  const sign = found?.[2] ?? '';
-  const note = /^\d{1,3}$/.test(text)
-    ? Number(text)
-    : found
-      ? LETTERS[found[1].toLowerCase()] +
-        (sign === '' ? 0 : sign === '#' || sign === '♯' ? 1 : -1) +
-        (Number(found[3]) + 1) * 12
-      : NaN;
-  return note >= 0 && note <= 127 ? note : null;
 }

@@ -1,3 +1,4 @@
+import { choicesOf } from '@rondo/core/host';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { valueText } from '@rondo/core/host';
 import {
@@ -286,7 +287,7 @@ export class LayersPanel {
           ? this.bench.hostModel(action.host)?.functions.find(({ id }) => id === action.function)
           : undefined;
         const to = isFunction ? (action.to ?? 1) : 1;
-        const choices = fn?.kind === 'toggle' ? ['Off', 'On'] : fn?.choices;
+        const choices = fn?.kind === 'toggle' ? ['Off', 'On'] : choicesOf(fn);
         return {
           name: actionName(profile, action),
           choices,

@@ -1,3 +1,4 @@
+import { choicesOf } from '@rondo/core/host';
 import type { HostModel } from '@rondo/core/host';
 import type {
   Action,
@@ -153,7 +154,7 @@ export function tapeText(profile: Profile, action: Action, bank: number): string
   // The program names its strips itself, by what it shows in them.
   if (model?.expects && scope.kind === 'fixed') return `${label} ${scope.strip + 1}`;
   if (scope.kind === 'host' || !PLAIN.has(action.function)) {
-    const chosen = action.behaviour === 'set' && fn?.choices;
+    const chosen = action.behaviour === 'set' && choicesOf(fn);
     return chosen ? chosen[Math.round((action.to ?? 1) * (chosen.length - 1))] : label;
   }
   if (scope.kind === 'selected') return `${label}, selected`;

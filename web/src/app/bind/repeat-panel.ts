@@ -1,3 +1,4 @@
+import { choicesOf } from '@rondo/core/host';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -12,7 +13,7 @@ import {
   copyToLayer,
   mirror,
   mirrorPairs,
-  runOf,
+  controlsLike,
   seriesOf,
   swapControls,
   type Along,
@@ -218,7 +219,7 @@ export class RepeatPanel {
     const surface = this.bench.surface();
     const control = this.bench.control();
     const part = this.bench.selected()?.part;
-    return surface && control && part ? runOf(surface, control, part) : [];
+    return surface && control && part ? controlsLike(surface, control, part) : [];
   });
   protected readonly most = computed(() => {
     const control = this.bench.control();
@@ -298,7 +299,8 @@ export class RepeatPanel {
     const fn = this.bench
       .hostModel(action.host)
       ?.functions.find(({ id }) => id === action.function);
-    const text = fn?.choices?.[Math.round((action.to ?? 1) * (fn.choices.length - 1))];
+    const choices = choicesOf(fn);
+    const text = choices?.[Math.round((action.to ?? 1) * (choices.length - 1))];
     return text ? `${name}: ${text}` : name;
   }
 

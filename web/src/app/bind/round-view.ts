@@ -240,7 +240,11 @@ export function roundView(
     part: PART_NAMES[selected.part],
     value: part.moves === InputMode.Absolute ? frame.part(index, PartField.Position) : null,
     valueText: heard
-      ? valueText(part.patterns.find(Boolean), selected.part === 'push' || selected.part === 'touch', raw)
+      ? valueText(
+          part.patterns.find(Boolean),
+          selected.part === 'push' || selected.part === 'touch',
+          raw,
+        )
       : 'not touched yet',
     message: heard ? describePacked(packed) : 'Touch the control to see what it sends.',
     hex: heard ? packedToHex(packed) : '',

@@ -1,3 +1,4 @@
+import { choicesOf } from '@rondo/core/host';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -430,7 +431,7 @@ export class ShapePanel {
   });
   protected readonly choices = computed(() => {
     const action = this.action();
-    return action?.scope.kind === 'focus' ? undefined : this.fn()?.choices;
+    return action?.scope.kind === 'focus' ? undefined : choicesOf(this.fn());
   });
   protected readonly format = computed(() => {
     const fn = this.fn();

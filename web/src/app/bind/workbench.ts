@@ -9,7 +9,7 @@ import {
   proposeStandIn,
   rivalsOf,
   setStandsIn,
-  standInBindings,
+  standsInBindings,
   unbind,
   type Action,
   type BindWay,
@@ -122,7 +122,7 @@ export class Workbench {
   private readonly standing = computed<readonly Binding[]>(() => {
     const profile = this.profile();
     if (!profile) return [];
-    return standInBindings(
+    return standsInBindings(
       profile,
       (id) => this.surfaceOf(id),
       (model) => this.library.host(model),

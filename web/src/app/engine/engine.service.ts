@@ -1,3 +1,4 @@
+import type { MiddleC } from '@rondo/core/wire';
 import { Injectable, effect, inject, signal, untracked } from '@angular/core';
 import { z } from 'zod';
 import type { Profile } from '@rondo/core/profile';
@@ -101,6 +102,7 @@ export class EngineService {
   private waitingBuffer: ArrayBuffer | null = null;
   private asked = false;
   private unanswered = 0;
+  private middleC: MiddleC = 4;
   private holdOff = false;
   private choosing = false;
   private savedBank = 0;
@@ -175,6 +177,7 @@ export class EngineService {
     this.unanswered = 0;
     this.asked = false;
     this.waitingBuffer = null;
+    this.post({ kind: 'middleC', octave: this.middleC });
     if (this.profile) this.sendProfile(this.profile);
     if (this.holdOff) this.post({ kind: 'holdOff', on: true });
     if (this.choosing) this.post({ kind: 'choosing', on: true });
@@ -330,6 +333,12 @@ export class EngineService {
   divert(on: boolean): void {
     this.diverted = on;
     this.applyPorts();
+  }
+
+  /** How notes are called on displays. */
+  setMiddleC(octave: MiddleC): void {
+    this.middleC = octave;
+    this.post({ kind: 'middleC', octave });
   }
 
   setHoldOff(on: boolean): void {

@@ -1,5 +1,6 @@
 import type { Profile } from '@rondo/core/profile';
 import type { MotorTest, Notice, SessionState } from '@rondo/core/round';
+import type { MiddleC } from '@rondo/core/wire';
 import type { Own } from './library';
 
 /** What a hand does to a control of the drawing. `value` is a position 0…1, 1 or 0, ticks, a pressure 0…1, or a page. */
@@ -15,6 +16,8 @@ export type ToWorker =
   | { kind: 'profile'; version: number; profile: Profile; own: Own }
   | ({ kind: 'hand' } & Hand)
   | { kind: 'host'; link: string; address: string; value: number }
+  /** The octave that note 60 is written with. */
+  | { kind: 'middleC'; octave: MiddleC }
   | { kind: 'holdOff'; on: boolean }
   /** Nothing that is touched acts, as while a control is being chosen. */
   | { kind: 'choosing'; on: boolean }

@@ -1,6 +1,7 @@
 import type { Profile } from '@rondo/core/profile';
 import { InputMode, compileInSlices, type Plan } from '@rondo/core/round';
 import { World } from '@rondo/core/standin';
+import { writeMiddleC, type MiddleC } from '@rondo/core/wire';
 import { Frame, Head, OutField, PartField, SlotField, frameLength } from './frame';
 import { libraryWith, type Own } from './library';
 import type { FromWorker, ToWorker } from './protocol';
@@ -62,6 +63,7 @@ export class Runner {
 
   receive(message: ToWorker): void {
     if (message.kind === 'profile') this.load(message.profile, message.version, message.own);
+    else if (message.kind === 'middleC') this.nameNotes(message.octave);
     else if (message.kind === 'ping') this.post({ kind: 'pong' });
     else if (message.kind === 'frame') this.fill(message.buffer);
     else if (this.world) {
@@ -69,6 +71,12 @@ export class Runner {
       this.world.settle();
       this.tell();
     }
+  }
+
+  /** Notes are called otherwise: displays that name one are written anew. */
+  private nameNotes(octave: MiddleC): void {
+    writeMiddleC(octave);
+    this.world?.engine.renameTexts(this.time());
   }
 
   /** Compiles a profile a slice at a time, so that traffic never waits for it; what comes meanwhile is compiled next. */
@@ -240,7 +248,8 @@ export class Runner {
     if (!engine || engine.heldVersion === this.heldVersion) return;
     this.heldVersion = engine.heldVersion;
     engine.plan.links.forEach((link, i) => {
-      if (link.kind === 'host') this.post({ kind: 'will', link: link.key, bytes: engine.releaseBytes(i) });
+      if (link.kind === 'host')
+        this.post({ kind: 'will', link: link.key, bytes: engine.releaseBytes(i) });
     });
   }
 

@@ -8,7 +8,10 @@ import {
   type Profile,
   type Roles,
 } from '@rondo/core/profile';
-import { noteName } from '@rondo/core/wire';
+import { MIDDLE_C, noteName } from '@rondo/core/wire';
+import { FormsModule } from '@angular/forms';
+import { SelectButton } from 'primeng/selectbutton';
+import { NoteNames } from '../ui/note-names';
 import { DocumentEditor } from '../state/documents';
 
 type Range = Roles['notes'][number];
@@ -16,8 +19,22 @@ type Range = Roles['notes'][number];
 /** What the messages of each surface's port are for: control, notes to be played, clock. */
 @Component({
   selector: 'rondo-roles-form',
+  imports: [FormsModule, SelectButton],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
+    <div class="names">
+      <span id="note-names">Note 60 is written</span>
+      <p-selectbutton
+        size="small"
+        [options]="octaves"
+        optionLabel="label"
+        optionValue="value"
+        [allowEmpty]="false"
+        [ngModel]="names.octave()"
+        (ngModelChange)="names.choose($event)"
+        ariaLabelledBy="note-names"
+      />
+    </div>
     @for (row of rows(); track row.id) {
       <fieldset>
         <legend>What {{ row.label }} is for</legend>
@@ -54,7 +71,9 @@ type Range = Roles['notes'][number];
                 (change)="setNote(row.id, i, 'to', to.value)"
               />
             </label>
-            <small>{{ name(range.from) }}–{{ name(range.to) }}</small>
+            <small
+              >{{ name(range.from, names.octave()) }}–{{ name(range.to, names.octave()) }}</small
+            >
             <button type="button" (click)="remove(row.id, i)">Remove</button>
           </div>
         }
@@ -108,6 +127,11 @@ type Range = Roles['notes'][number];
     :host {
       display: grid;
       gap: 14px;
+    }
+    .names {
+      display: flex;
+      align-items: center;
+      gap: 10px;
     }
     fieldset {
       display: grid;
@@ -176,7 +200,10 @@ export class RolesForm {
   readonly profile = input.required<Profile>();
   private readonly editor = inject(DocumentEditor);
   protected readonly channels = Array.from({ length: 16 }, (_, i) => i + 1);
-  protected readonly name = noteName;
+  protected readonly names = inject(NoteNames);
+  protected readonly octaves = MIDDLE_C.map((value) => ({ label: `C${value}`, value }));
+  /** @param _octave is asked for so that the name is made anew when it changes */
+  protected readonly name = (note: number, _octave: number): string => noteName(note);
   protected readonly kinds = MESSAGE_KINDS;
   protected readonly kindWords: Readonly<Record<MessageKind, string>> = {
     note: 'notes',

@@ -16,7 +16,7 @@ import {
   patternText,
   renameAll,
   reverse,
-  runOf,
+  numberedRun,
   turns,
   type Control,
   type ControlKind,
@@ -91,7 +91,7 @@ export class SelectionPanel {
   protected readonly preview = computed(() => {
     const one = this.first();
     if (!one || !this.running()) return '';
-    const made = runOf(this.surface(), one, this.run());
+    const made = numberedRun(this.surface(), one, this.run());
     const last = made.at(-1);
     if (!last) return 'A run has at least two.';
     const message = (control: Control) => {

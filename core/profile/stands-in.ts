@@ -136,7 +136,7 @@ function samePairs(
  * @param keep controls that have a job of their own and are left alone
  * @param covered expected controls, by {@link expectedKey}, that another surface stands in for
  */
-export function proposePairs(
+export function matchControls(
   surface: Surface,
   expected: readonly Surface[],
   keep: ReadonlySet<string> = new Set(),
@@ -205,8 +205,8 @@ export function proposeStandIn(
     if (other === id || standsIn?.host !== host) continue;
     for (const pair of standsIn.pairs) covered.add(expectedKey(pair.unit, pair.for));
   }
-  const open = proposePairs(surface, expected, keep, covered);
-  return { host, pairs: open.length > 0 ? open : proposePairs(surface, expected, keep) };
+  const open = matchControls(surface, expected, keep, covered);
+  return { host, pairs: open.length > 0 ? open : matchControls(surface, expected, keep) };
 }
 
 const nameOf = (profile: Profile, surface: string): string => profile.surfaces[surface].label;
@@ -283,7 +283,7 @@ const FOLLOWS: Readonly<Partial<Record<OutputPart, InputPart>>> = {
 };
 
 /** Bindings that follow from what the surfaces of a profile stand in for: live, and nowhere written down. */
-export function standInBindings(
+export function standsInBindings(
   profile: Profile,
   surfaceOf: (id: string) => Surface | undefined,
   hostOf: (model: string) => HostModel | undefined,
