@@ -3,7 +3,8 @@ import { setTimeout } from 'node:timers/promises';
 import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
 import { nineFerriesMix, zonesOf, type Profile } from '@rondo/core/profile';
-import { Engine, RoundLog, compile } from '@rondo/core/round';
+import { Engine, compile } from '@rondo/core/round';
+import { logFor } from './log.js';
 import { Cable, Studio } from '@rondo/core/standin';
 import { table, timed } from './report.js';
 import { TOUCHES } from './traffic.js';
@@ -94,7 +95,7 @@ export async function busy(): Promise<void> {
       toStudio.push(bytes, from, to);
     }
   });
-  engine.log = RoundLog.for(plan);
+  engine.log = logFor(plan);
   const studio = new Studio((bytes, from, to) => toEngine.push(bytes, from, to));
   studio.set(studio.slotOf('select/12'), 1, 0);
   plan.links.forEach((_, link) => {

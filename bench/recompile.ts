@@ -1,5 +1,6 @@
 import { editBindings } from '@rondo/core/profile';
-import { Engine, RoundLog, compile } from '@rondo/core/round';
+import { Engine, compile } from '@rondo/core/round';
+import { logFor } from './log.js';
 import { table, timed } from './report.js';
 import { manyBindings } from './round.js';
 
@@ -12,7 +13,7 @@ export function recompile(): void {
   const { profile, library } = manyBindings(BINDINGS);
   const plan = compile(profile, library);
   const engine = new Engine(plan, () => undefined);
-  engine.log = RoundLog.for(plan);
+  engine.log = logFor(plan);
   plan.links.forEach((_, link) => {
     engine.setInputOpen(link, true, 0);
     engine.setOutputOpen(link, true, 0);

@@ -1,6 +1,7 @@
 import { STUDIO } from '@rondo/core/host';
 import { emptyProfile, nineFerriesMix, type Profile } from '@rondo/core/profile';
-import { Engine, RoundLog, compile, type Library } from '@rondo/core/round';
+import { Engine, compile, type Library } from '@rondo/core/round';
+import { logFor } from './log.js';
 import { Studio } from '@rondo/core/standin';
 import { HARROW_8, type Control, type Surface } from '@rondo/core/surface';
 import { Cable } from '@rondo/core/standin';
@@ -31,7 +32,7 @@ export function wholeRound(): void {
           motorSum += bytes[at + 1] | (bytes[at + 2] << 7);
         }
   });
-  engine.log = RoundLog.for(plan);
+  engine.log = logFor(plan);
   let reports = 0;
   const studio = new Studio((bytes, from, to) => {
     reports++;
@@ -68,6 +69,8 @@ export function wholeRound(): void {
         chunk[3 * f + 2] = bend >> 7;
         expectedSum += bend;
       }
+      // What is due by itself is done too, as it is behind a page.
+      engine.advance(t);
       engine.receive(0, chunk, 0, CHUNK, t);
       toStudio.flow(toStudioFlow);
       toEngine.flow(toEngineFlow);

@@ -1,5 +1,6 @@
 import { hostNamed } from '@rondo/core/host';
-import { Engine, RoundLog, compile } from '@rondo/core/round';
+import { Engine, compile } from '@rondo/core/round';
+import { logFor } from './log.js';
 import { STOCK_SURFACES } from '@rondo/core/surface';
 import { StreamParser } from '@rondo/core/wire';
 import { table } from './report.js';
@@ -86,7 +87,7 @@ export function through(): void {
       at = next;
     }
   });
-  engine.log = RoundLog.for(plan);
+  engine.log = logFor(plan);
   for (const link of [0, program]) {
     engine.setInputOpen(link, true, t);
     engine.setOutputOpen(link, true, t);

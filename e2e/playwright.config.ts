@@ -8,8 +8,8 @@ export default defineConfig({
   expect: { timeout: 10_000 },
   // One for each core that tests may count on; each test has a server and a page of its own.
   workers: 2,
-  // A busy machine may be late once; what passes at the second attempt only is told by name.
-  retries: 1,
+  // What fails once has failed.
+  retries: 0,
   reporter: [['list'], ['json', { outputFile: '../test-results/e2e.json' }]],
   use: {
     viewport: { width: 1280, height: 800 },

@@ -1,7 +1,12 @@
 import { cpus } from 'node:os';
 import { buildAll, buildBench } from './build.mjs';
+import { against } from './bench-against.mjs';
 import { ROOT, install, run, say } from './lib.mjs';
 
+if (process.argv[2] === 'against') {
+  await against(process.argv[3]);
+  process.exit();
+}
 await install();
 await buildAll();
 await buildBench();

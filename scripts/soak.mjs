@@ -4,5 +4,22 @@ import { ROOT, install, run, say } from './lib.mjs';
 await install();
 await buildAll();
 await buildBench();
+say(
+  'The laws of the engine, over random profiles, hands, hosts and moments. RONDO_LAW_RUNS says how many (10000).',
+);
+run(
+  process.execPath,
+  [
+    '--experimental-vm-modules',
+    `${ROOT}/node_modules/jest/bin/jest.js`,
+    '--testPathPatterns',
+    'core/standin/laws',
+  ],
+  {
+    stdio: 'inherit',
+    cwd: ROOT,
+    env: { RONDO_LAW_RUNS: '10000', ...process.env, NODE_NO_WARNINGS: '1' },
+  },
+);
 say('Rondo behind another tab, as it is while people work. RONDO_SOAK_MINUTES says how long (20).');
 run(process.execPath, [`${ROOT}/bench/dist/main.mjs`, 'soak'], { stdio: 'inherit' });

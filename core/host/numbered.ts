@@ -63,7 +63,9 @@ export class Numbers {
 
 /** A function as catalogues write it down, without its messages. */
 export type Sketch = Pick<HostFunction, 'id' | 'label' | 'category' | 'kind'> &
-  Partial<Pick<HostFunction, 'law' | 'choices' | 'ofNotes' | 'rest' | 'needs' | 'view' | 'waits'>> & {
+  Partial<
+    Pick<HostFunction, 'law' | 'choices' | 'ofNotes' | 'rest' | 'needs' | 'view' | 'waits'>
+  > & {
     /** Other words for it, in one line. */
     readonly also?: string;
     /** The host tells it and cannot be told it. */

@@ -1,10 +1,12 @@
 import fc from 'fast-check';
+import { bind } from '@rondo/core/profile';
 import { Engine, compile } from '@rondo/core/round';
 import { habitsOf } from './index.js';
 import {
   DEMOS,
   Session,
   compileCopy,
+  fastLibrary,
   deed,
   lot,
   profileBy,
@@ -47,6 +49,73 @@ test('law 1: loading the same profile again at any instant changes nothing that 
       },
     ),
     { numRuns: RUNS },
+  );
+});
+
+/** What was said by whom, message by message: to hosts all in one row, to surfaces by what each message is for. */
+function sequences(out: readonly string[], isOf: (status: number, number: number) => boolean) {
+  const rows = new Map<string, string[]>();
+  for (const line of out) {
+    const [, link, ...hex] = line.split(' ');
+    const bytes = hex.map((byte) => parseInt(byte, 16));
+    for (let at = 0; at < bytes.length;) {
+      let next = at + 1;
+      while (next < bytes.length && bytes[next] < 0x80) next++;
+      if (bytes[next] === 0xf7) next++;
+      const [status, number] = bytes.slice(at, next);
+      const kind = status & 0xf0;
+      const which = kind === 0xe0 ? '' : kind === 0xd0 ? number >> 4 : number;
+      const key = link.startsWith('host:') ? link : `${link} ${status} ${which}`;
+      // Texts of neighbours may go in one message or in two.
+      if (status !== 0xf0 && (link.startsWith('host:') || !isOf(status, number)))
+        rows.set(key, [...(rows.get(key) ?? []), String(bytes.slice(at, next))]);
+      at = next;
+    }
+  }
+  return rows;
+}
+
+test('law 1, of an edit: what it does not touch sends the same bytes in the same order', () => {
+  const strip = fc.integer({ min: 1, max: 8 });
+  fc.assert(
+    fc.property(
+      strip,
+      fc.constantFrom('pan', 'send1'),
+      deeds,
+      seed,
+      fc.nat(23),
+      (n, to, does, from, at) => {
+        const profile = DEMOS['mix']();
+        const avoid = `fader-${n}`;
+        const edited = bind(
+          profile,
+          'Bind otherwise',
+          { surface: 'desk', control: avoid, part: 'value' },
+          {
+            do: 'function',
+            host: 'studio',
+            function: to,
+            scope: { kind: 'window', offset: n - 1 },
+            behaviour: 'follow',
+          },
+        ).document;
+        const plain = new Session(compileCopy(profile, fastLibrary), habitsBy(from));
+        const other = new Session(compileCopy(profile, fastLibrary), habitsBy(from));
+        does.forEach((one, step) => {
+          if (one.does === 'raw' || one.does === 'unplug') return;
+          if (step === at % does.length)
+            other.world.engine.load(compileCopy(edited, fastLibrary), other.world.time);
+          plain.do(one, avoid);
+          other.do(one, avoid);
+        });
+        plain.wait(700_000);
+        other.wait(700_000);
+        // Its motor, and the display of its strip, are what the edit is about.
+        const isOf = (status: number) => status === (0xe0 | (n - 1));
+        expect(sequences(other.out, isOf)).toEqual(sequences(plain.out, isOf));
+      },
+    ),
+    { numRuns: RUNS / 2 },
   );
 });
 

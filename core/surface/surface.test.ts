@@ -258,13 +258,9 @@ describe('Harrow 8', () => {
 
 describe('the stock library', () => {
   test.each([...STOCK_SURFACES.values()].map((surface) => [surface.id, surface] as const))(
-    '%s is sound: nothing outside, no message twice, and it reads back as it was written',
+    '%s is sound: nothing outside, and no message twice',
     (id, surface) => {
       expect(findingsOf(surface)).toEqual([]);
-      expect(readSurface(JSON.parse(JSON.stringify(surface)))).toEqual({
-        ok: true,
-        document: surface,
-      });
       expect(surface.controls.length > 0 || id === 'blank').toBe(true);
     },
   );

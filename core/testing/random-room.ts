@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { HOST_MODELS, hostNamed, modelOfHost, slotsOf, type HostModel } from '@rondo/core/host';
+import { HOST_MODELS, hostNamed, slotsOf, type HostModel } from '@rondo/core/host';
 import {
   BEHAVIOURS,
   GESTURES,
@@ -14,6 +14,13 @@ import { compile, type Library, type Plan } from '@rondo/core/round';
 import { STOCK_SURFACES, inputsOf } from '@rondo/core/surface';
 import { World, type Habits } from '@rondo/core/standin';
 
+const fast = new Map(
+  [...STOCK_SURFACES].map(([id, one]) => [
+    id,
+    { ...one, device: { ...one.device, bytesPerSecond: 10_000_000, sysexPause: 0 } },
+  ]),
+);
+
 /** The demos, by name: what random rooms start from. */
 export const DEMOS: Readonly<Record<string, () => Profile>> = {
   mix: nineFerriesMix,
@@ -26,7 +33,8 @@ export const stockLibrary: Library = {
   surface,
   host: (id) => hostNamed(id, (name) => HOST_MODELS.get(name) ?? undefined, surface),
 };
-export { modelOfHost };
+/** The same with wires on which nothing ever waits for anything else. */
+export const fastLibrary: Library = { ...stockLibrary, surface: (id) => fast.get(id) };
 
 /** One binding by lot: numbers choose among what there is. */
 export interface Lot {
@@ -214,12 +222,14 @@ export class Session {
     this.world.settle();
   }
 
-  do({ does, who, what, how }: Deed): void {
+  /** @param avoid control that no hand comes near */
+  do({ does, who, what, how }: Deed, avoid = ''): void {
     const { world } = this;
     const { engine } = world;
     const desks = [...world.desks.values()];
     const desk = pick(desks, who);
     const controls = desk.surface.controls.filter((control) => {
+      if (control.id === avoid) return false;
       const inputs = inputsOf(desk.surface, control);
       if (does === 'press' || does === 'release') return inputs.includes('push');
       return inputs.includes('value');
@@ -273,5 +283,5 @@ export class Session {
 }
 
 /** Compiles a profile as another window would send it: the same, and no object of it the same. */
-export const compileCopy = (profile: Profile): Plan =>
-  compile(structuredClone(profile), stockLibrary);
+export const compileCopy = (profile: Profile, library: Library = stockLibrary): Plan =>
+  compile(structuredClone(profile), library);
