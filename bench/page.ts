@@ -222,7 +222,7 @@ function boxProfile(): Profile {
   );
 }
 
-/** InputMode of all 200 controls in turn, at a steady rate. */
+/** Moves of all 200 controls in turn, at a steady rate. */
 async function floodBox(page: Page): Promise<number> {
   return page.evaluate(
     async ([seconds, perSecond, knobs]) => {

@@ -5,7 +5,6 @@ import { Greeting, type Obeys } from './cables/greeting.js';
 import { Notices } from './cables/notices.js';
 import { ActionContext } from './context.js';
 import { BankWindow } from './forward/bank.js';
-import type { LinkInput } from './forward/link-input.js';
 import type { Lasting } from './lasting.js';
 import { carryAll, type Moves } from './live/columns.js';
 import { movesBetween, sizesOf } from './live/moves.js';
@@ -244,12 +243,13 @@ export class Engine implements Lasting, Obeys {
   receive(link: number, bytes: Uint8Array, from: number, to: number, t: number): void {
     this.settle(t);
     const { round } = this;
-    if (round.state.inOpen[link] === 0) return;
-    const { parser } = round.state.inputs[link] as LinkInput;
-    const { brokenSysex, oversizeSysex } = parser.skipped;
+    if (round.inOpen[link] === 0) return;
+    const { parser } = round.inputs[link];
+    const { skipped } = parser;
+    const { brokenSysex, oversizeSysex } = skipped;
     parser.feed(bytes, from, to);
-    if (parser.skipped.brokenSysex !== brokenSysex) this.watch.brokenOff(link);
-    if (parser.skipped.oversizeSysex !== oversizeSysex) round.passOn.tooLong(link);
+    if (skipped.brokenSysex !== brokenSysex) this.watch.brokenOff(link);
+    if (skipped.oversizeSysex !== oversizeSysex) round.passOn.tooLong(link);
     round.pump();
   }
 

@@ -48,6 +48,8 @@ export class Round {
   readonly tables: Tables;
 
   // The wires. What is on them outlives the plan.
+  readonly inOpen: Uint8Array;
+  readonly inputs: readonly LinkInput[];
   readonly decoders: LinkDecoder[];
   readonly outboxes: Outbox[];
   /** Onboard page that each link is on, from 0; and the sender for it. */
@@ -133,10 +135,12 @@ export class Round {
     this.passOn = new PassOn(this);
     this.hearing = new Hearing(this);
 
-    links.forEach((_, link) => {
+    this.inOpen = state.inOpen;
+    this.inputs = links.map((_, link) => {
       const input = (state.inputs[link] ??= new LinkInput(this.hearing, link));
       input.messages = this.hearing;
       input.link = link;
+      return input;
     });
 
     this.reports = new Reports(this);

@@ -2,21 +2,15 @@ import { PLAIN_HABITS, type Habits } from './codec/habits.js';
 import {
   AUTOMATION_STATES,
   BARS_MAX,
-  CLIP_STATES,
-  FADER_TOP_DB,
   FOCUS_SLOTS,
   INSERTS,
   MARKERS,
-  SCENES,
-  SENDS,
   STUDIO,
   TEMPO_MAX,
   TEMPO_MIN,
   barsLaw,
   choiceAt,
-  deflection,
   faderTaper,
-  panGains,
   tempoLaw,
   valueOfChoice,
   valueText,
@@ -24,7 +18,10 @@ import {
 import { History } from './history.js';
 import { SimulatedHost, grid } from './host.js';
 import { Lane } from './lane.js';
-import { Insert, bandLevel, type Band } from './inserts.js';
+import { StudioClips, type Clip, type ClipSession } from './studio-clips.js';
+import { StudioMeters, type Measured } from './studio-meters.js';
+
+export type { Clip } from './studio-clips.js';
 
 const METER_EVERY = 50_000;
 const TIME_EVERY = 100_000;
@@ -38,7 +35,7 @@ const SCRUB_STEP = 100_000;
 /** Taps further apart than this begin anew, µs. */
 const LONGEST_TAP = 3_000_000;
 const MOST_UNDO = 200;
-/** InputMode of one function within this time are one step of undo, µs. */
+/** Moves of one function within this time are one step of undo, µs. */
 const ONE_MOVE = 1_000_000;
 
 /** Written volume automation, decibels by bar; it repeats after the last bar. Ours. */
@@ -77,26 +74,10 @@ const START_MARKERS: readonly Marker[] = [
   { bar: 72, name: 'Slack water' },
 ];
 
-/** Which bus a track goes to: Dialogue 16, Effects 17, Music 18. */
-const BUS_OF = [16, 16, 17, 17, 17, 17, 17, 18, 18, 18, 18, 18, 18, 16, 17, 17];
-const MASTER = 19;
 const TRACKS = 16;
-/** A playing clip adds this to its track's own sound, as amplitude. */
-const CLIP_LEVEL = 0.5;
-
 interface Marker {
   readonly bar: number;
   readonly name: string;
-}
-
-export interface Clip {
-  readonly name: string;
-  /** Length in bars. */
-  length: number;
-  /** Share of its notes that stand on the grid, 0…1. */
-  quantised: number;
-  /** Notes that were entered step by step, −1 for a rest. */
-  readonly steps: number[];
 }
 
 const enum Automation {
@@ -106,14 +87,6 @@ const enum Automation {
   Touch,
   Latch,
 }
-const enum ClipState {
-  Empty,
-  Stopped,
-  Waiting,
-  Playing,
-  Recording,
-}
-
 /** Functions whose changes by hand can be undone. */
 const UNDOABLE = /^(volume|pan|mute|solo|arm|send\d|insert\d(On|Parameter\d+)|tempo|automation)$/;
 
@@ -129,27 +102,16 @@ export class Studio extends SimulatedHost {
   /** Bars recorded on each track. */
   readonly recorded = new Float64Array(TRACKS);
   readonly markers: Marker[] = [...START_MARKERS];
-  /** Clips by track and scene; null where a cell is empty. */
-  readonly clips: (Clip | null)[][] = Array.from({ length: TRACKS }, () =>
-    new Array<Clip | null>(SCENES).fill(null),
-  );
 
   private readonly handAt: Float64Array;
   /** A hand has moved the fader since play began. */
   private readonly latched: Uint8Array;
   private readonly lanes: Lane[];
-  private readonly inserts: Insert[];
   private readonly volume = this.at('volume');
   private readonly pan = this.at('pan');
-  private readonly mute = this.at('mute');
-  private readonly solo = this.at('solo');
   private readonly arm = this.at('arm');
   private readonly select = this.at('select');
-  private readonly meter = this.at('meter');
-  private readonly meterLeft = this.at('meterLeft');
-  private readonly meterRight = this.at('meterRight');
   private readonly automation = this.at('automation');
-  private readonly sends = SENDS.map((_, index) => this.at(`send${index + 1}`));
   private readonly play = this.at('play');
   private readonly stopSlot = this.at('stop');
   private readonly record = this.at('record');
@@ -158,8 +120,6 @@ export class Studio extends SimulatedHost {
   private readonly punch = this.at('punch');
   private readonly tempo = this.at('tempo');
   private readonly time = this.at('time');
-  private readonly cellTrack = this.at('cellTrack');
-  private readonly cellScene = this.at('cellScene');
   private readonly focusSlots = Array.from({ length: FOCUS_SLOTS }, (_, n) =>
     this.at(`focus${n + 1}`),
   );
@@ -169,20 +129,18 @@ export class Studio extends SimulatedHost {
   private readonly unsaved = this.at('unsaved');
   private readonly focusInsert = this.at('focusInsert');
   private readonly focusPage = this.at('focusPage');
-  private readonly cells = Array.from({ length: SCENES }, (_, scene) =>
-    this.at(`clip${scene + 1}`),
-  );
   private selectedStrip = 0;
   private meterDue = 0;
   private timeDue = 0;
   private automationDue = 0;
   private taps: number[] = [];
+  private readonly session = this.sessionOf();
+  private readonly grid = new StudioClips(this.session);
+  private readonly meters = new StudioMeters(this.session);
   private readonly history = new History(MOST_UNDO, ONE_MOVE);
   /** The value before a move, and the time of it: see {@link History.remember}. */
   private readonly kept = new Float64Array(1);
   private readonly clock = new Float64Array(1);
-  private copied: Clip | null = null;
-  private made = 0;
 
   /** @param emit receives what it reports */
   constructor(
@@ -194,9 +152,6 @@ export class Studio extends SimulatedHost {
     this.handAt = new Float64Array(count).fill(-AUTOMATION_WAITS);
     this.latched = new Uint8Array(count);
     this.lanes = STUDIO.strips.map(() => new Lane());
-    this.inserts = STUDIO.strips.map(
-      (_, strip) => new Insert(this.values, strip, this.insertSlots()),
-    );
     STUDIO.strips.forEach(({ name }, strip) => {
       this.values[this.volume + strip] = grid(faderTaper.fromUnit(START_DB[strip]));
       this.values[this.pan + strip] = grid(0.5 + START_PAN[strip] / 200);
@@ -211,13 +166,6 @@ export class Studio extends SimulatedHost {
         Automation.Read,
       );
     }
-    for (let track = 0; track < TRACKS; track++)
-      for (let scene = 0; scene < SCENES; scene++)
-        // An invented session: some cells are filled, more in the upper scenes.
-        if ((track * 5 + scene * 3) % 7 < 4 - Math.floor(scene / 2)) {
-          this.clips[track][scene] = this.newClip(STUDIO.strips[track].name);
-          this.values[this.cells[scene] + track] = clipValue(ClipState.Stopped);
-        }
     this.values[this.select] = 1;
     this.values[this.stopSlot] = 1;
     this.values[this.tempo] = grid(tempoLaw.fromUnit(96));
@@ -229,17 +177,34 @@ export class Studio extends SimulatedHost {
     this.values[this.at('zoomDown')] = grid(0.5);
     this.followSelected();
     this.focus();
-    this.tellCell();
+    this.grid.tellCell();
     this.tellMarker();
   }
 
-  private insertSlots(): { on: number[]; parameters: number[][] } {
+  /** What its parts need of it. */
+  private sessionOf(): Measured & ClipSession {
+    const position = () => this.position;
+    const isPlaying = () => this.isPlaying;
     return {
-      on: INSERTS.map((_, insert) => this.at(`insert${insert + 1}On`)),
-      parameters: INSERTS.map(({ parameters }, insert) =>
-        parameters.map((_, n) => this.at(`insert${insert + 1}Parameter${n + 1}`)),
-      ),
+      values: this.values,
+      get position() {
+        return position();
+      },
+      get isPlaying() {
+        return isPlaying();
+      },
+      at: (id) => this.at(id),
+      put: (slot, value) => this.put(slot, value),
+      change: (slot, value) => this.change(slot, value),
+      putText: (slot, text) => this.putText(slot, text),
+      start: () => this.start(),
+      playsClip: (track) => this.grid.playsClip(track),
     };
+  }
+
+  /** Clips by track and scene; null where a cell is empty. */
+  get clips(): readonly (readonly (Clip | null)[])[] {
+    return this.grid.clips;
   }
 
   protected override get selected(): number {
@@ -324,13 +289,13 @@ export class Studio extends SimulatedHost {
 
   private choose(slot: number, id: string, strip: number, index: number, value: number): void {
     if (id.startsWith('clip')) {
-      this.launch(strip, Number(id.slice(4)) - 1, value > 0);
+      this.grid.launch(strip, Number(id.slice(4)) - 1, value > 0);
       this.mark(slot);
       return;
     }
     this.put(slot, valueOfChoice(this.slots[slot].fn.choices?.length ?? 1, index));
-    if (id === 'noteEnter') this.enter(index);
-    if (id.startsWith('cell')) this.tellCell();
+    if (id === 'noteEnter') this.grid.enter(index);
+    if (id.startsWith('cell')) this.grid.tellCell();
     if (id === 'focusInsert') this.put(this.focusPage, 0);
     if (id.startsWith('focus')) this.focus();
   }
@@ -370,7 +335,7 @@ export class Studio extends SimulatedHost {
     this.put(this.play, 0);
     this.put(this.record, 0);
     this.put(this.stopSlot, 1);
-    for (let track = 0; track < TRACKS; track++) this.stopClips(track);
+    for (let track = 0; track < TRACKS; track++) this.grid.stopClips(track);
   }
 
   private selectStrip(strip: number): void {
@@ -386,7 +351,7 @@ export class Studio extends SimulatedHost {
     if (numbered) {
       const n = Number(numbered[2]);
       if (numbered[1] === 'marker') this.toMarker(n - 1);
-      else if (numbered[1] === 'scene') this.launchScene(n - 1);
+      else if (numbered[1] === 'scene') this.grid.launchScene(n - 1);
       else this.putText(this.at('lastAction'), `User action ${n}`);
       return;
     }
@@ -416,14 +381,14 @@ export class Studio extends SimulatedHost {
       case 'save':
         return this.change(this.unsaved, 0);
       case 'restEnter':
-        return this.enter(-1);
+        return this.grid.enter(-1);
       case 'clipStop':
-        return this.stopClips(strip);
+        return this.grid.stopClips(strip);
       case 'clipStopAll':
-        for (let track = 0; track < TRACKS; track++) this.stopClips(track);
+        for (let track = 0; track < TRACKS; track++) this.grid.stopClips(track);
         return;
       default:
-        return this.editClip(id);
+        return this.grid.editClip(id);
     }
   }
 
@@ -533,95 +498,6 @@ export class Studio extends SimulatedHost {
     }
   }
 
-  private newClip(stem: string): Clip {
-    this.made++;
-    return { name: `${stem} ${this.made}`, length: 4, quantised: 0.5, steps: [] };
-  }
-
-  private clipState(track: number, scene: number): ClipState {
-    return choiceAt(CLIP_STATES.length, this.values[this.cells[scene] + track]);
-  }
-
-  private setClip(track: number, scene: number, state: ClipState): void {
-    this.change(this.cells[scene] + track, clipValue(state));
-    this.tellCell();
-  }
-
-  /** A clip waits for the next bar line and plays from there; an armed track records into an empty cell. */
-  private launch(track: number, scene: number, on: boolean): void {
-    const state = this.clipState(track, scene);
-    if (!on) {
-      if (state > ClipState.Stopped) this.stopClips(track);
-      return;
-    }
-    const armed = this.values[this.arm + track] === 1;
-    if (state === ClipState.Empty && !armed) return this.stopClips(track);
-    this.stopClips(track);
-    if (state === ClipState.Empty) this.clips[track][scene] = this.newClip('Take');
-    this.setClip(track, scene, state === ClipState.Empty ? ClipState.Recording : ClipState.Waiting);
-    if (!this.isPlaying) this.start();
-  }
-
-  private launchScene(scene: number): void {
-    for (let track = 0; track < TRACKS; track++) {
-      if (this.clips[track][scene]) this.launch(track, scene, true);
-      else this.stopClips(track);
-    }
-  }
-
-  private stopClips(track: number): void {
-    for (let scene = 0; scene < SCENES; scene++)
-      if (this.clipState(track, scene) > ClipState.Stopped)
-        this.setClip(track, scene, ClipState.Stopped);
-  }
-
-  private editClip(id: string): void {
-    const track = choiceAt(TRACKS, this.values[this.cellTrack]);
-    const scene = choiceAt(SCENES, this.values[this.cellScene]);
-    const column = this.clips[track];
-    const clip = column[scene];
-    const fill = (at: number, next: Clip | null) => {
-      column[at] = next;
-      this.setClip(track, at, next ? ClipState.Stopped : ClipState.Empty);
-    };
-    const free = column.findIndex((other, at) => at > scene && other === null);
-    if (id === 'clipInsert' && !clip) fill(scene, this.newClip(STUDIO.strips[track].name));
-    else if (id === 'clipPaste' && this.copied) fill(scene, twin(this.copied));
-    else if (!clip) return;
-    else if (id === 'clipCopy') this.copied = twin(clip);
-    else if (id === 'clipDelete') fill(scene, null);
-    else if (id === 'clipQuantise') clip.quantised = 1;
-    else if (id === 'clipDuplicate' && free >= 0) fill(free, twin(clip));
-    else if (id === 'clipSplit' && free >= 0 && clip.length > 1) {
-      clip.length /= 2;
-      fill(free, { ...twin(clip), name: `${clip.name} b` });
-    }
-    this.change(this.unsaved, 1);
-    this.tellCell();
-  }
-
-  /** Writes the next step of the chosen cell's clip; nothing where the cell is empty. */
-  private enter(note: number): void {
-    const track = choiceAt(TRACKS, this.values[this.cellTrack]);
-    const clip = this.clips[track][choiceAt(SCENES, this.values[this.cellScene])];
-    if (!clip) return;
-    clip.steps.push(note);
-    this.change(this.unsaved, 1);
-    this.tellCell();
-  }
-
-  private tellCell(): void {
-    const track = choiceAt(TRACKS, this.values[this.cellTrack]);
-    const scene = choiceAt(SCENES, this.values[this.cellScene]);
-    const clip = this.clips[track][scene];
-    this.putText(
-      this.at('cellName'),
-      clip
-        ? `${clip.name}, ${clip.length} bars${clip.quantised === 1 ? ', quantised' : ''}${stepsText(clip)}`
-        : 'Empty',
-    );
-  }
-
   /** Plays on for `micros`: time runs, clips start on their bar, automation moves faders, meters follow. */
   override advance(micros: number, t: number): void {
     super.advance(micros, t);
@@ -629,7 +505,7 @@ export class Studio extends SimulatedHost {
     else this.clockOut.stop();
     if (t >= this.meterDue) {
       this.meterDue = t + METER_EVERY;
-      this.measure();
+      this.meters.measure();
     }
     if (t >= this.timeDue) {
       this.timeDue = t + TIME_EVERY;
@@ -647,7 +523,7 @@ export class Studio extends SimulatedHost {
     this.clockOut.run(from / beat, this.position / beat);
     if (this.values[this.click] === 1)
       this.clicks += Math.floor(this.position / beat) - Math.floor(from / beat);
-    if (Math.floor(this.position / bar) !== Math.floor(from / bar)) this.startWaiting();
+    if (Math.floor(this.position / bar) !== Math.floor(from / bar)) this.grid.startWaiting();
     if (this.values[this.record] === 1) this.take(from / bar, this.position / bar);
     const [start, end] = ['loopStart', 'loopEnd'].map(
       (id) => Math.round(barsLaw.toUnit(this.values[this.at(id)])) * bar,
@@ -658,13 +534,6 @@ export class Studio extends SimulatedHost {
       this.automationDue = this.now + AUTOMATION_EVERY;
       for (let strip = 0; strip < STUDIO.strips.length; strip++) this.automate(strip);
     }
-  }
-
-  private startWaiting(): void {
-    for (let track = 0; track < TRACKS; track++)
-      for (let scene = 0; scene < SCENES; scene++)
-        if (this.clipState(track, scene) === ClipState.Waiting)
-          this.setClip(track, scene, ClipState.Playing);
   }
 
   /** Records on armed tracks; with punch on, only between punch in and out. */
@@ -699,113 +568,4 @@ export class Studio extends SimulatedHost {
       if (written !== null) this.change(slot, grid(written));
     }
   }
-
-  /** Amplitudes of a track's four bands before its inserts: an invented, repeatable envelope of the song position. */
-  private source(strip: number): Band {
-    const s = this.position / 1_000_000;
-    const slow = 0.5 + 0.5 * Math.sin(s * (0.31 + strip * 0.07) + strip * 1.7);
-    const fast = 0.6 + 0.4 * Math.sin(s * (5.3 + strip * 0.9) + strip);
-    const clip = this.playsClip(strip) ? 1 + CLIP_LEVEL : 1;
-    const level = 0.55 * slow * fast * clip;
-    const tilt = ((strip * 3) % 5) / 4;
-    return [
-      level * (0.9 - 0.5 * tilt),
-      level * 0.55,
-      level * (0.3 + 0.3 * tilt),
-      level * (0.15 + 0.35 * tilt),
-    ];
-  }
-
-  private playsClip(strip: number): boolean {
-    for (let scene = 0; scene < SCENES; scene++)
-      if (this.clipState(strip, scene) >= ClipState.Playing) return true;
-    return false;
-  }
-
-  private gainOf(slot: number): number {
-    const position = this.values[slot];
-    return position === 0 ? 0 : 10 ** ((FADER_TOP_DB + 60 * Math.log10(position)) / 20);
-  }
-
-  private measure(): void {
-    const { values } = this;
-    let anySolo = false;
-    for (let strip = 0; strip < MASTER; strip++) anySolo ||= values[this.solo + strip] === 1;
-    // Powers on the left and right of each bus.
-    const buses = SENDS.map(() => [0, 0]);
-    for (let strip = 0; strip < TRACKS; strip++) {
-      const to = BUS_OF[strip];
-      const heard =
-        this.isPlaying &&
-        values[this.mute + strip] === 0 &&
-        (!anySolo || values[this.solo + strip] === 1 || values[this.solo + to] === 1);
-      const source: Band = heard ? this.source(strip) : [0, 0, 0, 0];
-      const level = this.inserts[strip].process(source) * this.gainOf(this.volume + strip);
-      const pair = this.spread(strip, level);
-      this.tellLevels(strip, pair);
-      add(buses[to - TRACKS], pair, 1);
-      this.sends.forEach((send, bus) => add(buses[bus], pair, this.gainOf(send + strip)));
-    }
-    const master = [0, 0];
-    buses.forEach(([left, right], b) => {
-      const strip = TRACKS + b;
-      const muted = values[this.mute + strip] === 1;
-      const pair = this.through(strip, Math.sqrt(left), Math.sqrt(right), muted);
-      this.tellLevels(strip, pair);
-      add(master, pair, 1);
-    });
-    const muted = values[this.mute + MASTER] === 1;
-    this.tellLevels(
-      MASTER,
-      this.through(MASTER, Math.sqrt(master[0]), Math.sqrt(master[1]), muted),
-    );
-  }
-
-  /** Left and right of a mono level at the strip's pan. */
-  private spread(strip: number, level: number): [number, number] {
-    const [left, right] = panGains(this.values[this.pan + strip]);
-    return [level * left, level * right];
-  }
-
-  /** A stereo pair through a bus: its inserts, fader and balance; in the middle both sides pass as they are. */
-  private through(strip: number, left: number, right: number, muted: boolean): [number, number] {
-    const loudest = Math.max(left, right);
-    if (muted || loudest === 0) {
-      this.inserts[strip].process([0, 0, 0, 0]);
-      return [0, 0];
-    }
-    const bands = bandLevel(loudest);
-    const gain = (this.inserts[strip].process(bands) / loudest) * this.gainOf(this.volume + strip);
-    const [toLeft, toRight] = panGains(this.values[this.pan + strip]);
-    const middle = Math.SQRT1_2;
-    return [
-      left * gain * Math.min(1, toLeft / middle),
-      right * gain * Math.min(1, toRight / middle),
-    ];
-  }
-
-  private tellLevels(strip: number, [left, right]: readonly [number, number]): void {
-    this.putMeter(this.meter + strip, Math.hypot(left, right));
-    this.putMeter(this.meterLeft + strip, left);
-    this.putMeter(this.meterRight + strip, right);
-  }
-
-  private putMeter(slot: number, level: number): void {
-    const share = level > 0 ? Math.round(deflection(20 * Math.log10(level)) * 127) / 127 : 0;
-    // A level that stays is told again, since surfaces let their meters fall by themselves.
-    if (share !== this.values[slot] || share > 0) this.put(slot, share);
-  }
-}
-
-const twin = (clip: Clip): Clip => ({ ...clip, steps: [...clip.steps] });
-
-const stepsText = ({ steps }: Clip): string =>
-  steps.length > 0 ? `, ${steps.length} ${steps.length === 1 ? 'step' : 'steps'}` : '';
-
-const clipValue = (state: ClipState): number => valueOfChoice(CLIP_STATES.length, state);
-
-/** Adds the powers of a pair, at a gain. */
-function add(to: number[], [left, right]: readonly [number, number], gain: number): void {
-  to[0] += (left * gain) ** 2;
-  to[1] += (right * gain) ** 2;
 }

@@ -32,7 +32,7 @@ export class BankWindow {
     this.cameFrom = -1;
   }
 
-  /** InputMode by some strips; returns whether the window moved. */
+  /** Moves by some strips; returns whether the window moved. */
   move(by: number): boolean {
     const from = this.start;
     if (this.cameFrom >= 0 && by === -this.cameBy) {

@@ -76,6 +76,7 @@ test('every field of the round is live state in the table, or marked as derived'
     round.senders,
     round.outboxes,
     round.decoders,
+    round.inputs,
     round.pages,
   ])
     given.add(shared);

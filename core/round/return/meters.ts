@@ -23,10 +23,19 @@ export class Meters {
   private readonly dueOuts: DueOuts;
   private readonly sight: Sight;
   private readonly level = new Float64Array(1);
+  // Of the state, what every level needs.
+  private readonly shown: Int32Array;
+  private readonly shownAt: Float64Array;
+  private readonly overloads: Uint8Array;
+  private readonly topAt: Float64Array;
 
   constructor(private readonly round: Round) {
     this.tables = round.tables;
     this.state = round.state;
+    this.shown = round.state.shown;
+    this.shownAt = round.state.shownAt;
+    this.overloads = round.state.overload;
+    this.topAt = round.state.topAt;
     this.lasting = round.lasting;
     this.senders = round.senders;
     this.aims = round.aims;
@@ -39,7 +48,7 @@ export class Meters {
    * @param wire its level now, as it goes over the wire
    */
   render(out: number, wire: number, buffer: Uint8Array, bufferAt: number): number {
-    const { shown, shownAt } = this.state;
+    const { shown, shownAt } = this;
     const at = out * OutputColumn.Width;
     const sender = this.senders[this.tables.outs[at + OutputColumn.Link]];
     const local = this.tables.outs[at + OutputColumn.Local];
@@ -58,7 +67,7 @@ export class Meters {
 
   /** Whether a meter that falls by itself stands there already, or above. */
   private hasFallenTo(out: number, level: number): boolean {
-    const { shown, shownAt } = this.state;
+    const { shown, shownAt } = this;
     const steps = Math.floor((this.lasting.clock[0] - shownAt[out]) / METER_FALL);
     return level <= Math.max(0, shown[out] - steps);
   }
@@ -71,7 +80,7 @@ export class Meters {
     buffer: Uint8Array,
     bufferAt: number,
   ): number {
-    const { overload, topAt } = this.state;
+    const { overloads: overload, topAt } = this;
     const { slot, rule } = this.aims.aimed[out];
     const told = slot < 0 ? -1 : this.round.beliefs.aux[slot];
     const now = this.lasting.clock[0];
