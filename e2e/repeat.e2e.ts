@@ -160,12 +160,20 @@ test('what is broken is kept, told, and mended one by one, while the rest works'
     ...volume,
     actions: [{ ...volume.actions[0], shape: { high: 3 } } as (typeof volume.actions)[number]],
   };
+  // A key that follows what is on or off would put it on at every press.
+  const solo = profile.bindings['base.desk.solo-1.push'];
+  profile.bindings['base.desk.solo-1.push'] = {
+    ...solo,
+    actions: [{ ...solo.actions[0], behaviour: 'follow' } as (typeof solo.actions)[number]],
+  };
   await store(page, server.address, profile);
   await bind.open('broken');
   await bind.desk('mute-1').click();
   await expect(bind.host('Mute Narrator')).toHaveAttribute('aria-pressed', 'true');
   await bind.desk('play').click();
-  await expect(bind.station('Function')).toContainText('no longer has this function');
+  await expect(bind.station('Function')).toContainText('Studio has no reverb.');
+  await bind.desk('solo-1').click();
+  await expect(bind.station('Function')).toContainText('A press cannot follow');
 
   await page.getByRole('button', { name: /^\d broken$/ }).click();
   const sheet = page.locator('rondo-sheet');
@@ -174,6 +182,8 @@ test('what is broken is kept, told, and mended one by one, while the rest works'
   await expect(sheet).toContainText('There is no gone to press on Harrow 8.');
   while ((await sheet.locator('.layers li').count()) > 0)
     await sheet.locator('.layers').getByRole('button', { name: 'Take that out' }).first().click();
+  await sheet.getByRole('button', { name: 'Use “Toggle”' }).click();
+  await expect(sheet).not.toContainText('A press cannot follow');
   await sheet.getByRole('button', { name: 'Choose another' }).click();
   await page.getByRole('combobox', { name: 'Find a function' }).fill('play');
   await page.keyboard.press('Enter');
