@@ -129,6 +129,8 @@ export class Takeovers {
     else if (wanted < before)
       r[TakeoverAt.Wanted] = held - ((before - wanted) * (held - bottom)) / (before - bottom);
     else r[TakeoverAt.Wanted] = held;
+    // Rounding must not carry it over an end.
+    r[TakeoverAt.Wanted] = Math.max(bottom, Math.min(top, r[TakeoverAt.Wanted]));
     this.sent[action] = r[TakeoverAt.Wanted];
     r[TakeoverAt.Gap] = r[TakeoverAt.Wanted] - wanted;
   }

@@ -1,20 +1,14 @@
 import { GESTURES, type Binding } from '@rondo/core/profile';
-import {
-  PART_NAMES,
-  feelKindOf,
-  type FeelKind,
-  type FeelSettings,
-  type Surface,
-} from '@rondo/core/surface';
-import { addActions, groupNumber, litRange, shownAction } from './actions.js';
+import { PART_NAMES, feelKindOf, type FeelKind, type FeelSettings } from '@rondo/core/surface';
+import { type ActsOn, addActions, groupNumber, litRange, shownAction } from './actions.js';
 import { aimAt, conditionsOf } from './aims.js';
 import { rankCandidates } from './candidates.js';
 import type { PlanDraft } from './draft.js';
 import { NO_CONTROL, feelOfBinding } from './feel-of-binding.js';
 import { usualOf } from './showings.js';
 import { standInsOf, type StandingIn } from './stand-ins.js';
-import type { Input } from './surfaces.js';
-import { FOCUS, GestureAt, partKey, type BindingPlan, type CausePlan } from './plan.js';
+import type { Present, Sending, SurfaceParts } from './surfaces.js';
+import { FOCUS, GestureAt, type BindingPlan, type CausePlan } from './plan.js';
 
 /** Bindings that are made ready before traffic gets its turn again. */
 const SLICE = 64;
@@ -38,18 +32,20 @@ export interface CompiledBindings {
   readonly shown: StandingIn['shown'];
 }
 
+const actsOn = ({ moves, control }: Sending): ActsOn => ({
+  mode: moves,
+  clicks: control.detent === true,
+});
+
 /** Makes all bindings ready, those after which a surface stands in for another too. */
 export function* compileBindings(
   draft: PlanDraft,
-  surfaces: readonly { readonly id: string; readonly surface: Surface }[],
-  inputs: readonly Input[],
-  partIndex: ReadonlyMap<string, number>,
+  parts: SurfaceParts,
 ): Generator<void, CompiledBindings> {
   const bindings: BindingPlan[] = [];
   const base = new Set<number>();
   const causes: CausePlan[] = [];
   const hangings: Hanging[] = [];
-  const surfaceOf = new Map(surfaces.map(({ id, surface }) => [id, surface]));
   for (const key of draft.profile.bindingOrder) {
     const binding = draft.profile.bindings[key];
     const of = { binding: key, layer: binding.layer };
@@ -63,7 +59,7 @@ export function* compileBindings(
       hangings.push({ binding, layer, part: -1, kind: NO_CONTROL, surfaceFeel: undefined });
       continue;
     }
-    const part = partIndex.get(partKey(ref.surface, ref.control, ref.part));
+    const part = parts.partAt(ref.surface, ref.control, ref.part);
     if (part === undefined) {
       const surface = Object.hasOwn(draft.profile.surfaces, ref.surface)
         ? draft.profile.surfaces[ref.surface].label
@@ -75,16 +71,16 @@ export function* compileBindings(
       });
       continue;
     }
-    const surface = surfaceOf.get(ref.surface) as Surface;
-    const kind = feelKindOf(inputs[part].control, surface.device.takes);
+    const { surface } = parts.of(ref.surface) as Present;
+    const kind = feelKindOf(parts.input(ref.surface, part).control, surface.device.takes);
     hangings.push({ binding, layer, part, kind, surfaceFeel: surface.feel?.[kind] });
   }
   const own = hangings.length;
-  const standing = standInsOf(draft, surfaceOf);
+  const standing = standInsOf(draft, (id) => parts.of(id)?.surface);
   for (const { binding, surface } of standing.bindings) {
     const { control: ref } = binding as Required<Pick<Binding, 'control'>>;
-    const part = partIndex.get(partKey(ref.surface, ref.control, ref.part)) ?? -1;
-    const kind = feelKindOf(inputs[part].control, surface.device.takes);
+    const part = parts.partAt(ref.surface, ref.control, ref.part) ?? -1;
+    const kind = feelKindOf(parts.input(ref.surface, part).control, surface.device.takes);
     hangings.push({ binding, layer: 0, part, kind, surfaceFeel: surface.feel?.[kind] });
   }
   const candidates = new Map<number, number[][]>();
@@ -94,8 +90,7 @@ export function* compileBindings(
     const feel = feelOfBinding(draft, kind, surfaceFeel, binding);
     const when = conditionsOf(draft, binding.when, of);
     const group = groupNumber(draft, binding.group);
-    const on =
-      part < 0 ? null : { mode: inputs[part].moves, clicks: inputs[part].control.detent === true };
+    const on = part < 0 ? null : actsOn(parts.input(binding.control?.surface ?? '', part));
     const run = addActions(draft, binding.actions, of, feel, group, on);
     const shown = shownAction(draft, run);
     const action = shown >= 0 ? draft.actions[shown] : null;

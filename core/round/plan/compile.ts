@@ -30,12 +30,11 @@ export function* compileInSlices(profile: Profile, library: Library): Generator<
     parts.surfaces.map(({ id }) => id),
   );
   const focuses = addFocuses(draft);
-  const { surfaces, inputs, partIndex, outIndex } = parts;
-  const compiled = yield* compileBindings(draft, surfaces, inputs, partIndex);
+  const compiled = yield* compileBindings(draft, parts);
   const { bindings, causes, candidates, shown } = compiled;
   yield;
-  const layers = compileLayers(draft, surfaces);
-  const shownAt = compileShowings(draft, bindings, outIndex, shown);
+  const layers = compileLayers(draft, parts.surfaces);
+  const shownAt = compileShowings(draft, bindings, parts, shown);
   yield;
   const partList = partPlans(parts, candidates);
   yield;

@@ -1,6 +1,6 @@
 import type { Control, InputPart, OutputPart } from '@rondo/core/surface';
-import { Shows, partKey, type OutPlan, type ShownHere, type Source } from './plan.js';
-import type { SurfaceParts } from './surfaces.js';
+import { Shows, type OutPlan, type ShownHere, type Source } from './plan.js';
+import { keysOf, type SurfaceParts } from './surfaces.js';
 
 const SHOWS: Readonly<Record<OutputPart, Shows>> = {
   motor: Shows.Motor,
@@ -58,32 +58,31 @@ export function outPlans(
   candidates: ReadonlyMap<number, unknown>,
   shownAt: ReadonlyMap<number, readonly ShownHere[]>,
 ): OutPlan[] {
-  const { outputs, partIndex } = parts;
   const strips = stripsOf(parts);
-  const firsts = new Map<number, number>();
-  outputs.forEach(({ link }, index) => {
-    if (!firsts.has(link)) firsts.set(link, index);
-  });
-  return outputs.map(({ link, surfaceId, control, part, patterns }, index): OutPlan => {
+  const outs: OutPlan[] = [];
+  for (const { id, link, firstOut, wiring } of parts.surfaces) {
+    const keys = keysOf(wiring, id).outs;
     const at = (controlId: string | undefined, input: InputPart): number | undefined => {
-      const found =
-        controlId === undefined ? undefined : partIndex.get(partKey(surfaceId, controlId, input));
+      const found = controlId === undefined ? undefined : parts.partAt(id, controlId, input);
       return found !== undefined && candidates.has(found) ? found : undefined;
     };
-    const takes = patterns.find((pattern) => pattern !== undefined);
-    return {
-      key: partKey(surfaceId, control.id, part),
-      link,
-      local: index - (firsts.get(link) ?? 0),
-      control,
-      part,
-      patterns,
-      shows: SHOWS[part],
-      falls: takes?.type === 'stripMeter',
-      mover: part === 'motor' ? (partIndex.get(partKey(surfaceId, control.id, 'value')) ?? -1) : -1,
-      sources: sourcesOf(part, control, strips.get(`${surfaceId}/${control.strip ?? ''}`), at),
-      lone: control.takes[part]?.type === 'text' && control.strip === undefined,
-      showings: shownAt.get(index) ?? NO_SHOWINGS,
-    };
-  });
+    wiring.outs.forEach(({ control, part, patterns }, local) => {
+      const takes = patterns.find((pattern) => pattern !== undefined);
+      outs.push({
+        key: keys[local],
+        link,
+        local,
+        control,
+        part,
+        patterns,
+        shows: SHOWS[part],
+        falls: takes?.type === 'stripMeter',
+        mover: part === 'motor' ? (parts.partAt(id, control.id, 'value') ?? -1) : -1,
+        sources: sourcesOf(part, control, strips.get(`${id}/${control.strip ?? ''}`), at),
+        lone: control.takes[part]?.type === 'text' && control.strip === undefined,
+        showings: shownAt.get(firstOut + local) ?? NO_SHOWINGS,
+      });
+    });
+  }
+  return outs;
 }

@@ -1,44 +1,35 @@
-import type { InputPart, OutputPart, Pattern } from '@rondo/core/surface';
-import { partKey, type PartPlan } from './plan.js';
-import type { SurfaceParts } from './surfaces.js';
+import type { PartPlan } from './plan.js';
+import { keysOf, type SurfaceParts } from './surfaces.js';
 
 const NO_CANDIDATES: readonly (readonly number[])[] = [[], [], [], []];
 
-/** Whether a message can only say 'pressed': a program change by number, a SysEx without a place for a value. */
-const isOneShot = (pattern: Pattern | undefined): boolean =>
-  (pattern?.type === 'program' && pattern.number !== undefined) ||
-  (pattern?.type === 'sysex' && !/\b(value|high)\b/i.test(pattern.template));
-
 /** Makes the input parts ready, each with what may be bound to it. */
 export function partPlans(
-  { inputs, outputs, partIndex, outIndex }: SurfaceParts,
+  { surfaces }: SurfaceParts,
   candidates: ReadonlyMap<number, number[][]>,
 ): PartPlan[] {
-  const displays = new Map<string, number>();
-  outputs.forEach(({ surfaceId, control, part }, out) => {
-    if (control.kind === 'display' && part === 'lower')
-      displays.set(`${surfaceId}/${control.strip ?? ''}`, out);
-  });
-  return inputs.map((input, index): PartPlan => {
-    const { link, surfaceId, control, part, moves, patterns } = input;
-    const beside = (other: InputPart | OutputPart, of: ReadonlyMap<string, number>) =>
-      of.get(partKey(surfaceId, control.id, other)) ?? -1;
-    const shown = part === 'value' && control.strip !== undefined;
-    return {
-      key: partKey(surfaceId, control.id, part),
-      link,
-      control,
-      part,
-      patterns,
-      moves,
-      oneShot: part === 'push' && patterns.some(isOneShot),
-      latching: part === 'push' && control.latching === true,
-      motor: beside('motor', outIndex),
-      partner: beside(part === 'touch' ? 'value' : 'touch', partIndex),
-      text: shown ? (displays.get(`${surfaceId}/${control.strip}`) ?? -1) : -1,
-      textSource: control.kind === 'fader' ? 1 : 0,
-      rest: control.springs === 'low' ? 0 : 0.5,
-      candidates: candidates.get(index) ?? NO_CANDIDATES,
-    };
-  });
+  const parts: PartPlan[] = [];
+  for (const { id, link, firstIn, firstOut, wiring } of surfaces) {
+    const keys = keysOf(wiring, id).ins;
+    wiring.ins.forEach((sending, at) => {
+      const { control, part, moves, patterns, motor, partner, text, oneShot } = sending;
+      parts.push({
+        key: keys[at],
+        link,
+        control,
+        part,
+        patterns,
+        moves,
+        oneShot,
+        latching: part === 'push' && control.latching === true,
+        motor: motor < 0 ? -1 : firstOut + motor,
+        partner: partner < 0 ? -1 : firstIn + partner,
+        text: text < 0 ? -1 : firstOut + text,
+        textSource: control.kind === 'fader' ? 1 : 0,
+        rest: control.springs === 'low' ? 0 : 0.5,
+        candidates: candidates.get(firstIn + at) ?? NO_CANDIDATES,
+      });
+    });
+  }
+  return parts;
 }

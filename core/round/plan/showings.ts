@@ -1,8 +1,9 @@
-import type { Scope } from '@rondo/core/profile';
+import type { OutputRef, Scope } from '@rondo/core/profile';
 import { STANDS_IN } from '@rondo/core/profile';
 import { PART_NAMES, type ReturnSettings } from '@rondo/core/surface';
 import { aimAt, conditionsOf, targetAim } from './aims.js';
 import type { PlanDraft } from './draft.js';
+import type { SurfaceParts } from './surfaces.js';
 import { usualReturns } from './look-book.js';
 import { FOCUS, GestureAt, partKey, type Aim, type BindingPlan, type ShownHere } from './plan.js';
 
@@ -21,8 +22,8 @@ const NO_ACTIONS: BindingPlan['actions'] = [];
 export function compileShowings(
   draft: PlanDraft,
   bindings: BindingPlan[],
-  outIndex: ReadonlyMap<string, number>,
-  standing: readonly { readonly out: string; readonly aim: Aim }[],
+  parts: SurfaceParts,
+  standing: readonly { readonly out: OutputRef; readonly aim: Aim }[],
 ): Map<number, ShownHere[]> {
   const shownAt = new Map<number, ShownHere[]>();
   const add = (out: number, shown: ShownHere) =>
@@ -72,7 +73,7 @@ export function compileShowings(
     );
     const count = shows.on.length;
     shows.on.forEach(({ surface, control, part }, at) => {
-      const out = outIndex.get(partKey(surface, control, part));
+      const out = parts.outAt(surface, control, part);
       if (out === undefined) {
         const where = Object.hasOwn(draft.profile.surfaces, surface)
           ? draft.profile.surfaces[surface].label
@@ -93,11 +94,13 @@ export function compileShowings(
   for (const list of shownAt.values()) list.sort((a, b) => rank(b) - rank(a));
   // What stands in for another surface comes last.
   for (const { out, aim } of standing) {
-    const at = outIndex.get(out);
+    const at = parts.outAt(out.surface, out.control, out.part);
     if (at === undefined) continue;
     const binding = bindings.length;
     const of = { when: [], showsName: null, showsMeter: null, returns: AS_TOLD };
-    bindings.push(showing(`${STANDS_IN}${out}`, 0, aim, of));
+    bindings.push(
+      showing(`${STANDS_IN}${partKey(out.surface, out.control, out.part)}`, 0, aim, of),
+    );
     add(at, { binding, place: -1, count: 1 });
   }
   return shownAt;

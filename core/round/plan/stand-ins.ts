@@ -1,32 +1,33 @@
-import { standsInBindings, type Binding } from '@rondo/core/profile';
+import { standsInBindings, type Binding, type OutputRef } from '@rondo/core/profile';
 import type { Surface } from '@rondo/core/surface';
 import { aimAt } from './aims.js';
 import type { PlanDraft } from './draft.js';
-import { partKey, type Aim } from './plan.js';
+import type { Aim } from './plan.js';
 
 /** What surfaces do that stand in for others. */
 export interface StandingIn {
   readonly bindings: readonly { readonly binding: Binding; readonly surface: Surface }[];
-  readonly shown: readonly { readonly out: string; readonly aim: Aim }[];
+  readonly shown: readonly { readonly out: OutputRef; readonly aim: Aim }[];
 }
 
 /** What surfaces do that stand in for others; what cannot be is told. */
-export function standInsOf(draft: PlanDraft, surfaceOf: ReadonlyMap<string, Surface>): StandingIn {
+export function standInsOf(
+  draft: PlanDraft,
+  surfaceOf: (id: string) => Surface | undefined,
+): StandingIn {
   const [layer] = draft.profile.layerOrder;
-  const { bindings, shown, faults } = standsInBindings(
-    draft.profile,
-    (id) => surfaceOf.get(id),
-    (id) => draft.library.host(id),
+  const { bindings, shown, faults } = standsInBindings(draft.profile, surfaceOf, (id) =>
+    draft.library.host(id),
   );
   for (const why of faults) draft.say({ binding: '', layer, what: 'control', why });
   return {
     bindings: bindings.flatMap((binding) => {
-      const surface = surfaceOf.get(binding.control?.surface ?? '');
+      const surface = surfaceOf(binding.control?.surface ?? '');
       return surface ? [{ binding, surface }] : [];
     }),
     shown: shown.flatMap(({ out, target }) => {
       const aim = aimAt(draft, target.host, target.function, target.scope);
-      return aim ? [{ out: partKey(out.surface, out.control, out.part), aim }] : [];
+      return aim ? [{ out, aim }] : [];
     }),
   };
 }
