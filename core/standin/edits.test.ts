@@ -72,7 +72,10 @@ class Bare {
     this.sent();
   }
   compile(): Plan {
-    return compile(structuredClone(this.profile), { ...stockLibrary, surface: () => this.surface });
+    return compile(JSON.parse(JSON.stringify(this.profile)) as Profile, {
+      ...stockLibrary,
+      surface: () => this.surface,
+    });
   }
   reload(): this {
     this.engine.load(this.compile(), this.t);

@@ -284,4 +284,4 @@ export class Session {
 
 /** Compiles a profile as another window would send it: the same, and no object of it the same. */
 export const compileCopy = (profile: Profile, library: Library = stockLibrary): Plan =>
-  compile(structuredClone(profile), library);
+  compile(JSON.parse(JSON.stringify(profile)) as Profile, library);
