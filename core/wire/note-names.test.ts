@@ -25,6 +25,7 @@ test('a name is read as it is written, with any octave of middle C; numbers are 
       expect(noteOf(String(note))).toBe(note);
     }),
   );
+  writeMiddleC(4);
   expect(['c#4', 'Db4', 'e♭4', ' 60 '].map(noteOf)).toEqual([61, 61, 63, 60]);
   expect(['', 'H4', 'C', '128', 'G#9', 'C-2'].map(noteOf)).toEqual(new Array(6).fill(null));
 });
