@@ -18,7 +18,6 @@ import {
   TARGET_SHIFT,
   keyOf,
   parameterListOf,
-  type Board,
   type PageTables,
 } from './message-map.js';
 import {
@@ -30,7 +29,7 @@ import {
   NRPN_LOW,
   RPN_HIGH,
 } from './parameter-numbers.js';
-import { textOfCells } from './time-cells.js';
+import { WrittenTexts } from './written-texts.js';
 
 /** No pattern matches the message. */
 export const NO_MATCH = -1;
@@ -43,9 +42,6 @@ const OVERLOAD_ON = 14;
 /** Places of a ring (Mackie-style, common practice, no source). */
 const RING_PLACES = 11;
 
-/** Places of a display that offsets of one byte reach. */
-const BOARD_PLACES = 128;
-const SPACE = 0x20;
 const TOP_14 = 16_383;
 
 /** What came with the last match beside its value; −1 for nothing. */
@@ -74,11 +70,8 @@ export class LinkDecoder {
   holdsHalf = false;
   /** The last match is what {@link firstHalf} had said: the message itself chooses another parameter and is told by it. */
   wasChosenAway = false;
-  /** Fields whose text the last SysEx match has changed, the first {@link textCount} of them. */
-  textTargets = new Int32Array(0);
-  textCount = 0;
-  /** The last text was longer than its display, or began behind it. */
-  textSpills = false;
+  /** What stands in displays. */
+  readonly written = new WrittenTexts();
   /** Onboard page that is on, as far as its messages tell. */
   page = 0;
 
@@ -86,11 +79,6 @@ export class LinkDecoder {
   private tables: PageTables = NO_MAP.pages[0];
   private readonly halves: HalfValues;
   private readonly chosen = Array.from({ length: 16 }, () => new ChosenParameter());
-  /** What stands in long displays, by header; what came last as text of its own, by what it begins with. */
-  private readonly displays = new Map<string, Uint8Array>();
-  private readonly texts = new Map<string, string>();
-  /** Characters of time displays, by channel × 128 + controller. */
-  private readonly cells = new Uint8Array(16 * 128).fill(SPACE);
 
   /**
    * @param clock the time now, µs, in its first place
@@ -109,7 +97,7 @@ export class LinkDecoder {
   /** From now on messages mean this. What is half read stays so. */
   use(map: MessageMap): void {
     this.map = map;
-    if (this.textTargets.length !== map.targets) this.textTargets = new Int32Array(map.targets);
+    this.written.fit(map.targets);
     this.setPage(Math.min(this.page, map.pages.length - 1));
   }
 
@@ -123,9 +111,7 @@ export class LinkDecoder {
   reset(): void {
     this.halves.forget();
     for (const chosen of this.chosen) chosen.forget();
-    this.displays.clear();
-    this.texts.clear();
-    this.cells.fill(SPACE);
+    this.written.forget();
     this.use(this.map);
   }
 
@@ -270,7 +256,7 @@ export class LinkDecoder {
       case ReadAs.Digit:
         this.cell = aux;
         this.value = two;
-        this.cells[((packed & 0x0f) << 7) | one] = two;
+        this.written.writeCell(packed & 0x0f, one, two);
         return target;
       case ReadAs.Ring: {
         this.aux = two >> 4;
@@ -309,7 +295,12 @@ export class LinkDecoder {
       halves.end(key);
       return this.loneHigh(key, target);
     }
-    halves.wait(key, packed);
+    return this.waits(key, packed);
+  }
+
+  /** A half is kept until the other comes. */
+  private waits(key: number, packed: number): number {
+    this.halves.wait(key, packed);
     this.holdsHalf = true;
     return HALF;
   }
@@ -323,11 +314,7 @@ export class LinkDecoder {
   ): number {
     const { halves } = this;
     halves.low[key] = data;
-    if (lowFirst) {
-      halves.wait(key, packed);
-      this.holdsHalf = true;
-      return HALF;
-    }
+    if (lowFirst) return this.waits(key, packed);
     this.firstHalf = halves.end(key);
     halves.bothCame(key);
     // Where no high half ever came, nobody knows what this one refines.
@@ -413,7 +400,7 @@ export class LinkDecoder {
 
   /**
    * The target of a SysEx (F0 … F7), else {@link NO_MATCH}; its value is then in {@link value}. Of a text all fields that
-   * it has changed are in {@link textTargets}, and what stands there by {@link textAt}.
+   * it has changed are in {@link written}, and what stands there by {@link textAt}.
    */
   acceptSysex(bytes: Uint8Array, from: number, to: number): number {
     this.cell = -1;
@@ -432,70 +419,32 @@ export class LinkDecoder {
     return NO_MATCH;
   }
 
-  /** The text of a target as it stands now: a field of a display, a time display, or what came last. */
+  /** The text of a target as it stands now. */
   textAt(target: number): string {
-    const row = this.map.cells.get(target);
-    if (row) {
-      const first = (row.channel << 7) | row.first;
-      const codes = this.cells.slice(first, first + row.count).reverse();
-      return textOfCells(String.fromCharCode(...codes));
-    }
-    for (const board of this.tables.boards)
-      for (const field of board.fields) {
-        if (field.target !== target) continue;
-        const memory = this.memoryOf(board);
-        const { offset, width } = field;
-        return String.fromCharCode(...memory.subarray(offset, offset + width));
-      }
-    const entry = this.tables.sysexes.find((other) => other.target === target);
-    return (entry && this.texts.get(String(entry.fixed))) ?? '';
-  }
-
-  private memoryOf({ name }: Board): Uint8Array {
-    let memory = this.displays.get(name);
-    if (!memory) this.displays.set(name, (memory = new Uint8Array(BOARD_PLACES).fill(SPACE)));
-    return memory;
-  }
-
-  /** Writes into a display from a place of it on; what is written may lie across its fields. */
-  private writeBoard(board: Board, bytes: Uint8Array, from: number, to: number): void {
-    const { fields, header } = board;
-    const memory = this.memoryOf(board);
-    const offset = bytes[from + header.length];
-    const start = from + header.length + 1;
-    const end = offset + (to - 1 - start);
-    const last = fields.reduce((most, field) => Math.max(most, field.offset + field.width), 0);
-    this.textSpills = end > last;
-    for (let at = start; at < to - 1 && offset + at - start < BOARD_PLACES; at++)
-      memory[offset + at - start] = bytes[at];
-    for (const { target, offset: first, width } of fields)
-      if (first < end && first + width > offset) this.textTargets[this.textCount++] = target;
+    return this.written.textAt(target, this.map, this.tables);
   }
 
   private matchSysex(tables: PageTables, bytes: Uint8Array, from: number, to: number): number {
-    this.textCount = 0;
-    this.textSpills = false;
+    const { written } = this;
+    written.begin();
     this.aux = NO_AUX;
     for (const board of tables.boards) {
       const { header } = board;
       if (to - from < header.length + 2) continue;
       if (!header.every((byte, i) => bytes[from + i] === byte)) continue;
-      this.writeBoard(board, bytes, from, to);
-      return this.textCount > 0 ? this.textTargets[0] : HALF;
+      written.writeBoard(board, bytes, from, to);
+      return written.count > 0 ? written.targets[0] : HALF;
     }
-    for (const { fixed, target, template } of tables.sysexes) {
+    for (const entry of tables.sysexes) {
+      const { fixed, target, template } = entry;
       const length = to - from;
       if (template ? length !== fixed.length : length < fixed.length + 1) continue;
       let same = true;
       for (let i = 0; i < fixed.length && same; i++)
         same = fixed[i] < 0 || bytes[from + i] === fixed[i];
       if (!same) continue;
-      if (!template) {
-        let text = '';
-        for (let i = from + fixed.length; i < to - 1; i++) text += String.fromCharCode(bytes[i]);
-        this.texts.set(String(fixed), text);
-        this.textTargets[this.textCount++] = target;
-      } else if (template.red >= 0)
+      if (!template) written.writeText(entry, bytes, from, to);
+      else if (template.red >= 0)
         this.value =
           (bytes[from + template.red] << 14) |
           (bytes[from + template.green] << 7) |

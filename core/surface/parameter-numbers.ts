@@ -10,13 +10,17 @@ export const RPN_HIGH = 101;
 /** Both halves of the number that chooses nothing. */
 const NULL_HALF = 127;
 
+/** Registered and non-registered numbers in one row. */
+const PLACES = 2 * 16_384;
+const NOTHING = -1;
+
 /** The parameter that data entry on one channel is for, and what it has been told. */
 export class ChosenParameter {
   type: 'nrpn' | 'rpn' = 'nrpn';
   private high = -1;
   private low = -1;
-  /** Newest values by parameter, 14 bits, for data increment to start from. */
-  private readonly values = new Map<number, number>();
+  /** Newest values by parameter, 14 bits, for data increment to start from; −1 where none came. Made when one comes. */
+  private values: Int16Array | null = null;
 
   /** Chooses by half of a number (controllers 98–101). 127/127 chooses nothing (RP-018, MIDI 1.0). */
   choose(controller: number, data: number): void {
@@ -36,17 +40,19 @@ export class ChosenParameter {
 
   /** What the chosen one was told last, 14 bits; −1 where it was told nothing. */
   get value(): number {
-    return this.values.get(this.place) ?? -1;
+    return this.values !== null && this.number >= 0 ? this.values[this.place] : NOTHING;
   }
 
   set value(fine: number) {
-    this.values.set(this.place, fine);
+    if (this.number < 0) return;
+    this.values ??= new Int16Array(PLACES).fill(NOTHING);
+    this.values[this.place] = fine;
   }
 
   /** The cable is another one now. */
   forget(): void {
     this.high = this.low = -1;
-    this.values.clear();
+    this.values = null;
   }
 
   private get place(): number {

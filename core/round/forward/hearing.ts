@@ -212,10 +212,10 @@ export class Hearing implements Messages {
 
   private hostSysex(link: number, target: number, decoder: LinkDecoder): void {
     const first = this.first[link];
-    if (target >= 0 && decoder.textCount === 0) this.fromHost(first + target, decoder);
-    if (decoder.textSpills) this.lasting.watch.spilt(link);
-    for (let i = 0; i < decoder.textCount; i++) {
-      const field = decoder.textTargets[i];
+    if (target >= 0 && decoder.written.count === 0) this.fromHost(first + target, decoder);
+    if (decoder.written.spills) this.lasting.watch.spilt(link);
+    for (let i = 0; i < decoder.written.count; i++) {
+      const field = decoder.written.targets[i];
       this.round.reports.text(first + field, decoder.textAt(field).trimEnd());
     }
   }

@@ -65,7 +65,8 @@ export class Ear implements MessageSink {
   /** The bits that came beside a ring's place; −1 for none. */
   style = -1;
   private readonly parser = new StreamParser(this);
-  private readonly hearings: Meaning[][] = [];
+  /** By status without its highest bit × 128 + first data byte. Filled, since a list with holes is slow to look up. */
+  private readonly hearings = new Array<Meaning[] | undefined>(PLACES * PLACES).fill(undefined);
   private readonly displays: Display[] = [];
   private readonly openTexts: OpenText[] = [];
   private readonly words: Words[] = [];
@@ -122,8 +123,10 @@ export class Ear implements MessageSink {
     const channel = pattern.channel - 1;
     const [first, last] = ('range' in pattern ? pattern.range : undefined) ?? [0, Infinity];
     const share = (whole: number, top: number): true => {
-      const [low, high] = [Math.min(first, top), Math.min(last, top)];
-      this.value = high === low ? 0 : Math.max(0, Math.min(1, (whole - low) / (high - low)));
+      const low = first < top ? first : top;
+      const high = last < top ? last : top;
+      const part = high === low ? 0 : (whole - low) / (high - low);
+      this.value = part > 0 ? (part < 1 ? part : 1) : 0;
       return true;
     };
     switch (pattern.type) {
@@ -245,8 +248,8 @@ export class Ear implements MessageSink {
     const two = (packed >> 16) & 0x7f;
     if ((status & 0xf0) === 0xb0 && this.parameters.size > 0 && this.data(status & 0x0f, one, two))
       return;
-    const hearings = this.hearings[(status & 0x7f) * 128 + one] as Meaning[] | undefined;
-    if (!hearings || status >= 0xf0) return;
+    const hearings = this.hearings[(status & 0x7f) * 128 + one];
+    if (hearings === undefined || status >= 0xf0) return;
     for (const { which, hearing } of hearings)
       if (hearing(one, two, released)) {
         this.hearer.heard(which);

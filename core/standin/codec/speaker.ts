@@ -45,7 +45,8 @@ export class Speaker {
 
   /** The same of a value that stands in a list. */
   sayFrom(which: number, values: Float64Array, from: number, into: Uint8Array, at: number): number {
-    return this.sayings[which]?.(values, from, into, at) ?? 0;
+    const saying = this.sayings[which];
+    return saying ? saying(values, from, into, at) : 0;
   }
 
   private sayingOf(pattern: Pattern): Saying | null {
