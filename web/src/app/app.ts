@@ -75,6 +75,16 @@ const KEYS: readonly (readonly [keys: string, does: string])[] = [
         <i class="pi pi-sliders-v" aria-hidden="true"></i>Ports
       </a>
       <span class="space"></span>
+      @if (profile()) {
+        <button
+          type="button"
+          class="panic"
+          title="Lets go of everything: notes, keys, motors"
+          (click)="engine.panic()"
+        >
+          <i class="pi pi-stop-circle" aria-hidden="true"></i>Panic
+        </button>
+      }
       <button type="button" (click)="theme.toggle()">
         <i
           class="pi"
@@ -159,6 +169,16 @@ const KEYS: readonly (readonly [keys: string, does: string])[] = [
       color: var(--ink);
       box-shadow: inset 3px 0 0 var(--ink);
     }
+    nav .panic {
+      background: var(--panic);
+      color: #fff;
+      font-weight: 700;
+    }
+    nav .panic:hover {
+      background: var(--panic);
+      color: #fff;
+      outline: 2px solid var(--ink);
+    }
     nav .pi {
       font-size: 18px;
     }
@@ -182,6 +202,13 @@ const KEYS: readonly (readonly [keys: string, does: string])[] = [
     .space {
       flex: 1;
     }
+    @media (max-height: 700px) {
+      nav a,
+      nav button {
+        min-height: 40px;
+        padding: 4px 2px;
+      }
+    }
     main {
       min-width: 0;
       min-height: 0;
@@ -204,6 +231,7 @@ const KEYS: readonly (readonly [keys: string, does: string])[] = [
   `,
 })
 export class App {
+  protected readonly engine = inject(EngineService);
   protected readonly theme = inject(Theme);
   protected readonly keys = KEYS;
   protected readonly keysOpen = signal(false);
@@ -212,7 +240,7 @@ export class App {
   protected readonly profile = this.store.selectSignal(profileFeature.selectDocument);
 
   constructor() {
-    const engine = inject(EngineService);
+    const { engine } = this;
     const library = inject(LibraryService);
     inject(NoteNames);
     // Here, not on a screen: what is edited anywhere is at once what plays.

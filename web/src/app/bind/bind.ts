@@ -46,6 +46,7 @@ import { SurfaceDrawing } from './surface-drawing';
 import { StandInPanel } from './stand-in-panel';
 import { SurfacePicker } from './surface-picker';
 import { WhenPanel } from './when-panel';
+import { Zoom, ZoomKeys } from '../ui/zoom';
 import { Workbench, type Mode } from './workbench';
 
 /** Surfaces stand side by side up to this width, in their heights. */
@@ -80,6 +81,8 @@ const STAY = 250_000;
     SurfaceDrawing,
     SurfacePicker,
     WhenPanel,
+    Zoom,
+    ZoomKeys,
   ],
   providers: [Workbench],
   changeDetection: ChangeDetectionStrategy.OnPush,

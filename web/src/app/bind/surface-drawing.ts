@@ -8,6 +8,8 @@ import {
   inject,
   input,
   output,
+  signal,
+  untracked,
 } from '@angular/core';
 import type { Action, ControlRef, Profile } from '@rondo/core/profile';
 import { partKey } from '@rondo/core/round';
@@ -35,13 +37,22 @@ import {
   isLying,
   isTurned,
   moverAt,
+  nearest,
   unitOf,
 } from '../panel/geometry';
 import { MoverShape } from '../panel/mover-shape';
+import { Hands, type Grip, type Played } from '../ui/hands';
 import { tapeText } from './names';
 import type { Stack } from './stack';
 
 const RING_DOTS = 11;
+/** Directions of the arrow keys, right and down. */
+const ARROWS: Readonly<Record<string, readonly [number, number] | undefined>> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
 const PIXELS_PER_TICK = 7;
 /** Pixels of a hand's way over a knob's whole travel. */
 const KNOB_PIXELS = 140;
@@ -49,7 +60,11 @@ const KEY_STEP = 0.01;
 const FINE_STEP = 1 / 1023;
 const PAGE_STEP = 0.1;
 const LETTER = 7.6;
-const TAPE = { height: 10.5, letter: 6.9, width: 43 };
+const TAPE = { height: 10.5, letter: 6.9, width: 43, lines: 1.25 };
+/** Letters of displays, and the largest that two lines have room for, in millimetres. */
+const DISPLAY = { letter: 9, most: 12.5 };
+/** Smaller letters are not read on a screen. */
+const LEAST_PIXELS = 10;
 
 interface Live {
   readonly control: Control;
@@ -71,21 +86,10 @@ interface Live {
   texts: string[];
 }
 
-interface Drag {
-  readonly control: Control;
-  readonly relative: boolean;
-  readonly x: number;
-  readonly y: number;
-  readonly from: number;
-  readonly pixels: number;
-  ticks: number;
-  moved: boolean;
-}
-
 /** A surface as it stands on the desk: real proportions, moving and lighting as the hardware does, live. */
 @Component({
   selector: 'rondo-surface-drawing',
-  imports: [ControlShape, MoverShape],
+  imports: [ControlShape, Hands, MoverShape],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <svg
@@ -93,19 +97,14 @@ interface Drag {
       preserveAspectRatio="xMidYMin meet"
       role="group"
       [attr.aria-label]="surface().name"
-      (pointerdown)="onDown($event)"
-      (pointermove)="onMove($event)"
-      (pointerup)="onUp($event)"
-      (pointercancel)="onUp($event)"
+      [rondoHands]="this"
       (wheel)="onWheel($event)"
-      (keydown)="onKey($event)"
-      (keyup)="onKeyUp($event)"
       (focusin)="onFocus($event)"
     >
       <rect class="panel" width="100%" height="100%" [attr.rx]="9 * unit()" />
       <text
         class="maker"
-        [attr.font-size]="9 * unit()"
+        [attr.font-size]="makerLetter()"
         [attr.x]="9 * unit()"
         [attr.y]="surface().height - 5 * unit()"
       >
@@ -141,7 +140,8 @@ interface Drag {
           [class.bound]="item.bound"
           [class.below]="item.below"
           [attr.transform]="item.place"
-          [attr.tabindex]="item.role === 'img' ? null : 0"
+          [attr.tabindex]="item.role === 'img' ? null : item.control.id === stop() ? 0 : -1"
+          [attr.aria-valuenow]="item.role === 'slider' ? 0 : null"
           [attr.role]="item.role"
           [attr.aria-label]="item.says"
           [attr.aria-valuemin]="item.orientation ? 0 : null"
@@ -187,8 +187,8 @@ interface Drag {
     >
       @for (c of displays(); track c.id) {
         <g [attr.data-over]="c.id" [attr.transform]="'translate(' + c.x + ' ' + c.y + ')'">
-          <text class="line" x="3" y="12"></text>
-          <text class="line" x="3" y="24"></text>
+          <text class="line" x="3" y="12" [attr.font-size]="displayLetter()"></text>
+          <text class="line" x="3" y="24" [attr.font-size]="displayLetter()"></text>
         </g>
       }
     </svg>
@@ -211,6 +211,7 @@ interface Drag {
       @if (chosen(); as c) {
         <rect
           class="chosen"
+          [class.taken]="taken() === c.id"
           [attr.x]="c.x"
           [attr.y]="c.y"
           [attr.width]="c.width"
@@ -222,7 +223,7 @@ interface Drag {
   `,
   styleUrl: './surface-drawing.css',
 })
-export class SurfaceDrawing {
+export class SurfaceDrawing implements Played {
   readonly surface = input.required<Surface>();
   readonly surfaceId = input.required<string>();
   readonly profile = input.required<Profile>();
@@ -236,13 +237,21 @@ export class SurfaceDrawing {
   private readonly host: HTMLElement = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private live: Live[] = [];
   private livePlan: unknown = null;
-  private drag: Drag | null = null;
-  private readonly keysDown = new Set<string>();
 
   protected readonly viewBox = computed(
     () => `0 0 ${this.surface().width} ${this.surface().height}`,
   );
   protected readonly unit = computed(() => unitOf(this.surface()));
+  /** Pixels of the screen that a millimetre of the surface takes now. */
+  private readonly scale = signal(1);
+  /** Letters below this, in millimetres, would be too small to read. */
+  private readonly least = computed(() => LEAST_PIXELS / this.scale());
+  protected readonly makerLetter = computed(() => Math.max(9 * this.unit(), this.least()));
+  /** Letters of displays, in millimetres; 0 where they would not fit. */
+  protected readonly displayLetter = computed(() => {
+    const letter = Math.max(DISPLAY.letter, this.least());
+    return letter > DISPLAY.most ? 0 : letter;
+  });
   protected readonly displays = computed(() =>
     this.surface().controls.filter((c) => c.kind === 'display'),
   );
@@ -257,6 +266,7 @@ export class SurfaceDrawing {
     const height = control.height + 3;
     const isRound = control.round === true || control.kind === 'jog';
     return {
+      id: control.id,
       x: control.x - 1.5,
       y: control.y - 1.5,
       width,
@@ -294,6 +304,15 @@ export class SurfaceDrawing {
     };
   });
 
+  /** The one control that Tab comes to: the one that had the focus last, else the first. */
+  protected readonly stop = computed(() => {
+    const playable = this.surface().controls.filter((control) => !this.isSilent(control));
+    return playable.find(({ id }) => id === this.visited())?.id ?? playable.at(0)?.id;
+  });
+  private readonly visited = signal('');
+  /** The control whose value the arrows move, after Enter; '' while they go between controls. */
+  protected readonly taken = signal('');
+
   private seen(control: string, part: InputPart) {
     return this.stack().first({ surface: this.surfaceId(), control, part });
   }
@@ -313,7 +332,8 @@ export class SurfaceDrawing {
       .map((c) => {
         const seen = this.seen(c.id, 'value');
         const action = seen?.binding.actions[0];
-        const letter = TAPE.letter * unit;
+        const letter = Math.max(TAPE.letter * unit, this.least());
+        const tall = Math.max(TAPE.height * unit, letter * TAPE.lines);
         const width = Math.max(c.width, Math.min(TAPE.width * unit, this.roomFor(c)));
         const text = action ? tapeText(this.profile(), action, this.bank()) : c.label;
         const below = c.y + c.height + 1.5;
@@ -322,9 +342,9 @@ export class SurfaceDrawing {
           bound: action !== undefined,
           below: seen?.below ?? false,
           x: c.x + c.width / 2 - width / 2,
-          y: Math.min(below, height - TAPE.height * unit),
+          y: Math.min(below, this.nextBelow(c) - tall, height - tall),
           width,
-          height: TAPE.height * unit,
+          height: tall,
           letter,
           text: fitText(text, width, letter),
         };
@@ -333,7 +353,15 @@ export class SurfaceDrawing {
 
   constructor() {
     const stop = this.engine.paint((frame) => this.paint(frame));
-    inject(DestroyRef).onDestroy(stop);
+    const sizes = new ResizeObserver(([{ contentRect: box }]) => {
+      const { width, height } = untracked(this.surface);
+      this.scale.set(Math.min(box.width / width, box.height / height) || 1);
+    });
+    sizes.observe(this.host);
+    inject(DestroyRef).onDestroy(() => {
+      stop();
+      sizes.disconnect();
+    });
     afterRenderEffect(() => {
       this.surface();
       this.livePlan = null;
@@ -348,6 +376,17 @@ export class SurfaceDrawing {
         c !== control && Math.abs(c.y + c.height - control.y - control.height) < 12 && !c.silent,
     );
     return Math.min(...row.map((c) => Math.abs(c.x + c.width / 2 - middle) - 2), Infinity);
+  }
+
+  /** Where the next control below one begins. */
+  private nextBelow(control: Control): number {
+    const under = this.surface().controls.filter(
+      (c) =>
+        c.y >= control.y + control.height &&
+        c.x < control.x + control.width &&
+        control.x < c.x + c.width,
+    );
+    return Math.min(...under.map((c) => c.y - 1), Infinity);
   }
 
   private itemOf(control: Control) {
@@ -388,6 +427,7 @@ export class SurfaceDrawing {
     const action = this.action(control.id, 'push');
     if (control.kind === 'key' && !action) return '';
     const size = this.letter(control);
+    if (size > control.height * 0.95) return '';
     if (control.legend === undefined && !action) return fitName(control.label, control.width, size);
     if (control.legend !== undefined || !action)
       return fitName(control.legend ?? '', control.width, size);
@@ -401,7 +441,7 @@ export class SurfaceDrawing {
     const sign = control.legend !== undefined && control.legend.length <= 2 && !control.round;
     const small = control.round && control.legend === undefined;
     const size = LETTER * this.unit() * (sign ? 1.3 : small ? 0.86 : 1);
-    return Math.min(size, control.height * 0.7);
+    return Math.max(Math.min(size, control.height * 0.7), this.least());
   }
 
   private link(): string {
@@ -495,7 +535,7 @@ export class SurfaceDrawing {
       const colour = this.colourOf(live.control, lit);
       live.node.classList.toggle('lit', lit > 0 && colour !== null);
       live.node.style.setProperty('--lamp', colour ?? null);
-      live.node.setAttribute('aria-pressed', String(lit > 0));
+      if (this.isPressed(live.control)) live.node.setAttribute('aria-pressed', String(lit > 0));
     }
     if (down !== live.down) {
       live.down = down;
@@ -560,66 +600,73 @@ export class SurfaceDrawing {
     return mainPart(control.kind) === 'push';
   }
 
-  protected onDown(event: PointerEvent): void {
+  thingAt(target: EventTarget | null): string | null {
+    return this.controlAt(target)?.id ?? null;
+  }
+
+  grasp(event: PointerEvent): Grip | null {
     const control = this.controlAt(event.target);
-    if (!control || event.button !== 0 || this.drag || this.isSilent(control)) return;
-    const svg = event.currentTarget as SVGSVGElement;
-    svg.setPointerCapture(event.pointerId);
+    if (!control || this.isSilent(control)) return null;
     this.pick(control);
-    const relative = turns(this.surface(), control, 'value');
-    if (this.isPressed(control)) this.do(control, 'press', 1);
-    else if (!relative) this.do(control, 'touch', 1);
-    const millimetre =
-      Math.min(
-        svg.getBoundingClientRect().width / this.surface().width,
-        svg.getBoundingClientRect().height / this.surface().height,
-      ) || 1;
-    const length = (isLying(control) ? control.width : control.height) - capOf(control);
-    this.drag = {
-      control,
-      relative,
-      x: event.clientX,
-      y: event.clientY,
-      from: this.positionOf(control),
-      pixels: isTurned(control) ? KNOB_PIXELS : length * millimetre,
-      ticks: 0,
-      moved: false,
+    if (this.isPressed(control)) return this.press(control, event.clientY);
+    if (turns(this.surface(), control, 'value')) return this.turn(control, event);
+    return this.slide(control, event, event.currentTarget as SVGSVGElement);
+  }
+
+  /** A finger on a key, which presses harder as it is pulled up. */
+  private press(control: Control, from?: number): Grip {
+    this.do(control, 'press', 1);
+    return {
+      move: ({ clientY }) => {
+        if (control.sends.pressure && from !== undefined)
+          this.do(control, 'squeeze', clamp((from - clientY) / KNOB_PIXELS));
+      },
+      end: () => this.do(control, 'press', 0),
     };
   }
 
-  protected onMove(event: PointerEvent): void {
-    const { drag } = this;
-    if (!drag) return;
-    const { control } = drag;
-    const up = drag.y - event.clientY;
-    const right = event.clientX - drag.x;
-    if (this.isPressed(control)) {
-      // A finger that is down presses harder as it is pulled up.
-      if (control.sends.pressure) this.do(control, 'squeeze', clamp(up / KNOB_PIXELS));
-    } else if (drag.relative) {
-      const ticks = Math.trunc((right + up) / PIXELS_PER_TICK);
-      if (ticks === drag.ticks) return;
-      this.do(control, 'turn', ticks - drag.ticks);
-      drag.ticks = ticks;
-      drag.moved = true;
-    } else {
-      drag.moved = true;
-      const way = isTurned(control) ? up + right : isLying(control) ? right : up;
-      this.do(control, 'move', clamp(drag.from + way / drag.pixels));
-    }
+  /** A hand on what counts ticks; where it does not turn it, it has pressed it. */
+  private turn(control: Control, { clientX, clientY }: PointerEvent): Grip {
+    let done = 0;
+    let moved = false;
+    return {
+      move: (event) => {
+        const ticks = Math.trunc(
+          (event.clientX - clientX + clientY - event.clientY) / PIXELS_PER_TICK,
+        );
+        if (ticks === done) return;
+        this.do(control, 'turn', ticks - done);
+        done = ticks;
+        moved = true;
+      },
+      end: (lost) => {
+        if (!moved && !lost && control.sends.push) this.press(control).end(false);
+      },
+    };
   }
 
-  protected onUp(event: PointerEvent): void {
-    const { drag } = this;
-    if (!drag) return;
-    this.drag = null;
-    const { control } = drag;
-    if (this.isPressed(control)) this.do(control, 'press', 0);
-    else if (!drag.relative) this.do(control, 'touch', 0);
-    else if (!drag.moved && event.type === 'pointerup' && control.sends.push) {
-      this.do(control, 'press', 1);
-      this.do(control, 'press', 0);
-    }
+  /** A hand on what has a place of its own. */
+  private slide(control: Control, { clientX, clientY }: PointerEvent, svg: SVGSVGElement): Grip {
+    const { width, height } = svg.getBoundingClientRect();
+    const millimetre = Math.min(width / this.surface().width, height / this.surface().height) || 1;
+    const length = (isLying(control) ? control.width : control.height) - capOf(control);
+    const pixels = isTurned(control) ? KNOB_PIXELS : length * millimetre;
+    const from = this.positionOf(control);
+    const grip = this.touch(control);
+    return {
+      ...grip,
+      move: (event) => {
+        const up = clientY - event.clientY;
+        const right = event.clientX - clientX;
+        const way = isTurned(control) ? up + right : isLying(control) ? right : up;
+        this.do(control, 'move', clamp(from + way / pixels));
+      },
+    };
+  }
+
+  private touch(control: Control): Grip {
+    this.do(control, 'touch', 1);
+    return { end: () => this.do(control, 'touch', 0) };
   }
 
   protected onWheel(event: WheelEvent): void {
@@ -632,44 +679,63 @@ export class SurfaceDrawing {
 
   protected onFocus(event: FocusEvent): void {
     const control = this.controlAt(event.target);
-    if (control && !this.drag && (event.target as Element).matches(':focus-visible'))
-      this.pick(control);
+    if (!control) return;
+    this.visited.set(control.id);
+    if (control.id !== this.taken()) this.taken.set('');
+    if ((event.target as Element).matches(':focus-visible')) this.pick(control);
   }
 
-  protected onKey(event: KeyboardEvent): void {
+  /** Puts the focus on the next control in an arrow's direction; Home and End on the first and the last. */
+  private go(from: Control, key: string): void {
+    const others = this.surface().controls.filter((c) => c !== from && !this.isSilent(c));
+    const next =
+      key === 'Home'
+        ? others.at(0)
+        : key === 'End'
+          ? others.at(-1)
+          : nearest(from, others, ARROWS[key]);
+    if (next) this.host.querySelector<SVGGElement>(`g[data-id="${next.id}"]`)?.focus();
+  }
+
+  strike(event: KeyboardEvent, held: boolean): Grip | null {
     const control = this.controlAt(event.target);
-    if (!control || event.ctrlKey || event.metaKey || event.altKey) return;
-    const press = event.key === ' ' || event.key === 'Enter';
+    if (!control || event.ctrlKey || event.metaKey || event.altKey) return null;
     const up = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key] ?? 0;
     const page = { PageUp: 1, PageDown: -1 }[event.key] ?? 0;
     const end = { Home: 0, End: 1 }[event.key];
-    if (!press && up === 0 && page === 0 && end === undefined) return;
-    event.preventDefault();
-    if (press) {
-      if (!event.repeat && inputsOf(this.surface(), control).includes('push')) {
-        this.keysDown.add(control.id);
-        this.do(control, 'press', 1);
-      }
-    } else if (this.isPressed(control)) return;
-    else if (turns(this.surface(), control, 'value')) this.do(control, 'turn', up + page * 10);
-    else {
-      if (!this.keysDown.has(control.id)) this.do(control, 'touch', 1);
-      this.keysDown.add(control.id);
-      const positions = control.positions?.length;
-      const one = positions ? 1 / (positions - 1) : event.shiftKey ? FINE_STEP : KEY_STEP;
-      this.do(
-        control,
-        'move',
-        end ?? clamp(this.positionOf(control) + up * one + page * PAGE_STEP),
-      );
+    const isKey = this.isPressed(control);
+    if (event.key === ' ' || (event.key === 'Enter' && isKey)) {
+      event.preventDefault();
+      const presses = !event.repeat && !held && inputsOf(this.surface(), control).includes('push');
+      return presses ? this.press(control) : null;
     }
-  }
-
-  protected onKeyUp(event: KeyboardEvent): void {
-    const control = this.controlAt(event.target);
-    if (!control || !this.keysDown.delete(control.id)) return;
-    const moves = !this.isPressed(control) && !turns(this.surface(), control, 'value');
-    this.do(control, moves ? 'touch' : 'press', 0);
+    if (event.key === 'Enter') {
+      event.preventDefault();
+      if (!event.repeat) this.taken.update((taken) => (taken === control.id ? '' : control.id));
+      return null;
+    }
+    if (event.key === 'Escape' && this.taken() !== '') {
+      // What else Escape closes stays open.
+      event.stopPropagation();
+      this.taken.set('');
+      return null;
+    }
+    if (up === 0 && page === 0 && end === undefined) return null;
+    event.preventDefault();
+    if (this.taken() !== control.id) {
+      this.go(control, event.key);
+      return null;
+    }
+    if (turns(this.surface(), control, 'value')) {
+      this.do(control, 'turn', up + page * 10);
+      return null;
+    }
+    // The hand stays on it until the key is up.
+    const grip = event.repeat || held ? null : this.touch(control);
+    const positions = control.positions?.length;
+    const one = positions ? 1 / (positions - 1) : event.shiftKey ? FINE_STEP : KEY_STEP;
+    this.do(control, 'move', end ?? clamp(this.positionOf(control) + up * one + page * PAGE_STEP));
+    return grip;
   }
 }
 

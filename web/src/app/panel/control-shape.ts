@@ -116,6 +116,7 @@ const angle = scaleLinear([0, 1], [-135, 135]);
         @if (legend()) {
           <svg:text
             class="legend"
+            aria-hidden="true"
             [attr.font-size]="size()"
             [attr.x]="c.width / 2"
             [attr.y]="c.kind === 'key' ? c.height - size() : c.height / 2"

@@ -46,13 +46,13 @@ export const inLayers = (controls: readonly Control[]): Control[] => [
   ...controls.filter((control) => control.dark),
 ];
 
-/** Letters of a size that so many millimetres have room for. */
-const roomFor = (width: number, size: number): number =>
-  Math.max(2, Math.floor(width / (size * 0.54)));
+/** Letters of a size that so many millimetres have room for; what is next to nothing is left to the whole name elsewhere. */
+const roomFor = (width: number, size: number): number => Math.floor(width / (size * 0.54));
 
-/** Cuts a text to what so many millimetres have room for at a letter's size. */
+/** Cuts a text to what so many millimetres have room for at a letter's size; '' where that is nothing to go by. */
 export function fitText(text: string, width: number, size: number): string {
   const room = roomFor(width, size);
+  if (text.length > room && room < 3) return '';
   return text.length > room ? `${text.slice(0, room - 1).trimEnd()}…` : text;
 }
 
@@ -65,6 +65,7 @@ export const LINE = 1.15;
  */
 export function fitShort(text: string, width: number, height: number, size: number): string {
   const room = roomFor(width, size);
+  if (room < 1) return '';
   const words = text.split(' ');
   if (text.length <= room || words.length < 2 || height < 2 * LINE * size)
     return shortName(text, room);
@@ -79,5 +80,34 @@ export function fitShort(text: string, width: number, height: number, size: numb
 /** A control's name in so many millimetres: its number alone where the whole does not fit. */
 export function fitName(label: string, width: number, size: number): string {
   const fitted = fitText(label, width, size);
-  return fitted === label ? label : (/\d+$/.exec(label)?.[0] ?? fitted);
+  if (fitted === label) return label;
+  const number = /\d+$/.exec(label)?.[0];
+  return number === undefined || number.length > roomFor(width, size) ? fitted : number;
+}
+
+/**
+ * The control that lies next in a direction, by the middles; undefined where none does.
+ * @param way right and down, −1…1
+ */
+export function nearest(
+  from: Control,
+  others: readonly Control[],
+  way: readonly [number, number] | undefined,
+): Control | undefined {
+  if (!way) return undefined;
+  const [right, down] = way;
+  let best: Control | undefined;
+  let least = Infinity;
+  for (const other of others) {
+    const x = other.x + other.width / 2 - from.x - from.width / 2;
+    const y = other.y + other.height / 2 - from.y - from.height / 2;
+    const along = x * right + y * down;
+    const beside = Math.abs(x * down) + Math.abs(y * right);
+    // What is more beside than ahead is gone to by the other arrows.
+    const far = along + 2 * beside;
+    if (along <= 0 || beside > 2 * along || far >= least) continue;
+    best = other;
+    least = far;
+  }
+  return best;
 }

@@ -27,21 +27,17 @@ import { linksOf } from './profile-links';
         </details>
       }
       <details role="group" aria-label="Virtual cables">
-        <summary>
-          Two virtual cables on
-          <select
-            #system
-            aria-label="Kind of system"
-            (click)="$event.stopPropagation()"
-            (change)="setSystem(system.value)"
-          >
+        <summary>Two virtual cables</summary>
+        <label
+          >On
+          <select #system aria-label="Kind of system" (change)="setSystem(system.value)">
             @for (one of systems; track one.value) {
               <option [value]="one.value" [selected]="one.value === kindOfSystem()">
                 {{ one.label }}
               </option>
             }
           </select>
-        </summary>
+        </label>
         <ol>
           @for (step of cables(); track step.says) {
             <li [class.done]="step.done">{{ step.says }}</li>

@@ -18,6 +18,7 @@ import {
 import type { Plan } from '@rondo/core/round';
 import { SlotField, type Frame } from '../../engine/frame';
 import { Theme } from '../../ui/theme';
+import { Hands } from '../../ui/hands';
 import { LivePicture } from './live-picture';
 import { Key, Slide } from './playable';
 
@@ -41,7 +42,7 @@ interface Wave {
 /** The Booth: four decks with their records, and the mixer, stems, effects and records below. */
 @Component({
   selector: 'rondo-booth-picture',
-  imports: [Key, Slide],
+  imports: [Hands, Key, Slide],
   providers: [{ provide: LivePicture, useExisting: BoothPicture }],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -49,12 +50,7 @@ interface Wave {
       class="host booth-host"
       role="group"
       [attr.aria-label]="model().name"
-      (pointerdown)="onDown($event)"
-      (pointermove)="onMove($event)"
-      (pointerup)="onUp()"
-      (pointercancel)="onUp()"
-      (keydown)="onKey($event)"
-      (keyup)="onKeyUp($event)"
+      [rondoHands]="this"
       (dblclick)="onDouble($event)"
     >
       <div class="decks">
@@ -459,7 +455,7 @@ export class BoothPicture extends LivePicture {
     { id: 'cue', sign: 'Cue', label: 'Cue', kind: 'hold' },
     { id: 'sync', sign: 'Sync', label: 'Sync', kind: 'toggle' },
     { id: 'keyLock', sign: 'Key', label: 'Key lock', kind: 'toggle' },
-    { id: 'quantise', sign: 'Grid', label: 'In time with the beat', kind: 'toggle' },
+    { id: 'quantise', sign: 'Grid', label: 'Grid: in time with the beat', kind: 'toggle' },
     { id: 'jumpBack', sign: '◂', label: 'Jump back', kind: 'trigger' },
     { id: 'jumpOn', sign: '▸', label: 'Jump on', kind: 'trigger' },
     { id: 'loop', sign: '↻', label: 'Loop', kind: 'toggle' },

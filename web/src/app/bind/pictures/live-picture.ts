@@ -9,6 +9,7 @@ import {
 import { Know, type Plan } from '@rondo/core/round';
 import { EngineService } from '../../engine/engine.service';
 import { OutField, SlotField, type Frame } from '../../engine/frame';
+import type { Grip, Played } from '../../ui/hands';
 import { targetName } from '../names';
 import { Workbench } from '../workbench';
 
@@ -48,7 +49,7 @@ const SLIDING: ReadonlySet<Shape> = new Set(['fader', 'pan', 'dial']);
  * played with mouse, touch and keyboard.
  */
 @Directive()
-export abstract class LivePicture {
+export abstract class LivePicture implements Played {
   readonly model = input.required<HostModel>();
   readonly hostId = input.required<string>();
   /** Short mark of the surface whose reach the brackets show. */
@@ -69,8 +70,6 @@ export abstract class LivePicture {
   private paintedPlan: Plan | null = null;
   private readonly values = new Map<string, number>();
   private readonly fns = new Map<string, HostFunction>();
-  private drag: { target: Target; from: number; x: number; y: number; pixels: number } | null =
-    null;
 
   constructor() {
     const stop = this.engine.paint((frame) => this.paint(frame), RHYTHM);
@@ -193,8 +192,8 @@ export abstract class LivePicture {
     if (!this.real()) this.engine.touchHost(`host:${this.hostId()}`, address, value);
   }
 
-  private target(event: Event): Target | null {
-    const element = (event.target as HTMLElement).closest<HTMLElement>('[data-address]');
+  private target(target: EventTarget | null): Target | null {
+    const element = (target as HTMLElement).closest<HTMLElement>('[data-address]');
     const { address, kind } = element?.dataset ?? {};
     return element && address && kind ? { element, address, shape: kind as Shape } : null;
   }
@@ -226,32 +225,45 @@ export abstract class LivePicture {
     return this.model().functions.find((fn) => fn.id === id);
   }
 
-  protected onDown(event: PointerEvent): void {
-    const target = this.target(event);
-    if (!target || event.button !== 0) return;
+  thingAt(target: EventTarget | null): string | null {
+    return this.target(target)?.address ?? null;
+  }
+
+  grasp(event: PointerEvent): Grip | null {
+    const target = this.target(event.target);
+    if (!target) return null;
     if (this.points) {
       event.preventDefault();
       this.point(target);
-      return;
+      return null;
     }
-    if (this.real()) return;
-    const { element, address, shape } = target;
-    if (shape === 'hold') {
-      element.setPointerCapture(event.pointerId);
-      this.set(address, 1);
-    } else if (!SLIDING.has(shape)) {
-      this.press(target, event.shiftKey ? -1 : 1);
-      return;
-    } else element.setPointerCapture(event.pointerId);
+    if (this.real()) return null;
+    if (target.shape === 'hold') return this.hold(target);
+    if (SLIDING.has(target.shape)) return this.drag(target, event);
+    this.press(target, event.shiftKey ? -1 : 1);
+    return null;
+  }
+
+  /** It is on for as long as it is held. */
+  private hold({ address }: Target): Grip {
+    this.set(address, 1);
+    return { end: () => this.set(address, 0) };
+  }
+
+  private drag({ element, address, shape }: Target, { clientX, clientY }: PointerEvent): Grip {
     const box = element.getBoundingClientRect();
     const pixels =
       shape === 'fader' ? box.height * CAP_SHARE : shape === 'pan' ? box.width : DIAL_PIXELS;
-    this.drag = {
-      target,
-      from: this.values.get(address) ?? 0,
-      x: event.clientX,
-      y: event.clientY,
-      pixels,
+    const from = this.values.get(address) ?? 0;
+    return {
+      move: (event) => {
+        const up = clientY - event.clientY;
+        const right = event.clientX - clientX;
+        const way = shape === 'fader' ? up : shape === 'pan' ? right : up + right;
+        this.set(address, clamp(from + way / pixels));
+      },
+      // It stays where it was left.
+      end: () => undefined,
     };
   }
 
@@ -269,64 +281,35 @@ export abstract class LivePicture {
     else if (shape === 'cell') this.set(address, (this.values.get(address) ?? 0) > 0.4 ? 0 : 1);
   }
 
-  protected onMove(event: PointerEvent): void {
-    const { drag } = this;
-    if (!drag || drag.target.shape === 'hold') return;
-    const up = drag.y - event.clientY;
-    const right = event.clientX - drag.x;
-    const { shape } = drag.target;
-    const way = shape === 'fader' ? up : shape === 'pan' ? right : up + right;
-    this.set(drag.target.address, clamp(drag.from + way / drag.pixels));
-  }
-
-  protected onUp(): void {
-    if (this.drag?.target.shape === 'hold') this.set(this.drag.target.address, 0);
-    this.drag = null;
-  }
-
   /** A double click puts something that slides back to its rest. */
   protected onDouble(event: Event): void {
-    const found = this.target(event);
+    const found = this.target(event.target);
     if (found && SLIDING.has(found.shape) && found.shape !== 'fader')
       this.set(found.address, this.fns.get(found.address)?.rest ?? 0.5);
   }
 
-  protected onKey(event: KeyboardEvent): void {
-    const found = this.target(event);
-    if (!found || event.ctrlKey || event.metaKey || event.altKey) return;
+  strike(event: KeyboardEvent, held: boolean): Grip | null {
+    const found = this.target(event.target);
+    if (!found || event.ctrlKey || event.metaKey || event.altKey) return null;
     const { address, shape } = found;
     const press = event.key === 'Enter' || event.key === ' ';
-    if (this.points && press) {
-      event.preventDefault();
-      this.point(found);
-      return;
-    }
     const up = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key] ?? 0;
-    if (shape === 'choice' && up !== 0) {
-      event.preventDefault();
-      this.press(found, up);
-      return;
-    }
-    if (!SLIDING.has(shape)) {
-      if (!press) return;
-      event.preventDefault();
-      if (event.repeat) return;
-      if (shape === 'hold') this.set(address, 1);
-      else this.press(found, 1);
-      return;
-    }
     const page = { PageUp: 1, PageDown: -1 }[event.key] ?? 0;
     const end = { Home: 0, End: 1 }[event.key];
-    if (up === 0 && page === 0 && end === undefined) return;
+    if (this.points && press) this.point(found);
+    else if (shape === 'choice' && up !== 0) this.press(found, up);
+    else if (SLIDING.has(shape)) {
+      if (up === 0 && page === 0 && end === undefined) return null;
+      const from = this.values.get(address) ?? 0;
+      this.set(address, end ?? clamp(from + up * KEY_STEP + page * PAGE_STEP));
+    } else if (!press) return null;
+    else if (!event.repeat && !held) {
+      event.preventDefault();
+      if (shape === 'hold') return this.hold(found);
+      this.press(found, 1);
+    }
     event.preventDefault();
-    const from = this.values.get(address) ?? 0;
-    this.set(address, end ?? clamp(from + up * KEY_STEP + page * PAGE_STEP));
-  }
-
-  protected onKeyUp(event: KeyboardEvent): void {
-    const found = this.target(event);
-    if (found?.shape === 'hold' && (event.key === 'Enter' || event.key === ' '))
-      this.set(found.address, 0);
+    return null;
   }
 }
 

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, effect } from '@angular/core';
 import { addressOf, type HostFunction } from '@rondo/core/host';
+import { Hands } from '../../ui/hands';
 import { LivePicture, type Shape } from './live-picture';
 import { Key, Slide } from './playable';
 
@@ -27,7 +28,7 @@ function signOf(label: string, others: readonly string[]): string {
 /** Any program of which no more is known than its functions: strips side by side, all else in a list. */
 @Component({
   selector: 'rondo-plain-picture',
-  imports: [Key, Slide],
+  imports: [Hands, Key, Slide],
   providers: [{ provide: LivePicture, useExisting: PlainPicture }],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -35,12 +36,7 @@ function signOf(label: string, others: readonly string[]): string {
       class="host"
       role="group"
       [attr.aria-label]="model().name"
-      (pointerdown)="onDown($event)"
-      (pointermove)="onMove($event)"
-      (pointerup)="onUp()"
-      (pointercancel)="onUp()"
-      (keydown)="onKey($event)"
-      (keyup)="onKeyUp($event)"
+      [rondoHands]="this"
       (dblclick)="onDouble($event)"
     >
       @if (strips().length > 0) {

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, signal } from '@a
 import { FOCUS_SLOTS, INSERTS, MARKERS, SCENES, SENDS } from '@rondo/core/host';
 import type { Plan } from '@rondo/core/round';
 import type { Frame } from '../../engine/frame';
+import { Hands } from '../../ui/hands';
 import { LivePicture } from './live-picture';
 import { Key, Slide } from './playable';
 
@@ -16,7 +17,7 @@ const PAGES = [
 /** The Studio: strips, what has focus, transport with markers, clip grid. */
 @Component({
   selector: 'rondo-studio-picture',
-  imports: [Key, Slide],
+  imports: [Hands, Key, Slide],
   providers: [{ provide: LivePicture, useExisting: StudioPicture }],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -25,12 +26,7 @@ const PAGES = [
       [class.clips-page]="page() === 'clips'"
       role="group"
       [attr.aria-label]="model().name"
-      (pointerdown)="onDown($event)"
-      (pointermove)="onMove($event)"
-      (pointerup)="onUp()"
-      (pointercancel)="onUp()"
-      (keydown)="onKey($event)"
-      (keyup)="onKeyUp($event)"
+      [rondoHands]="this"
       (dblclick)="onDouble($event)"
     >
       <div class="transport">

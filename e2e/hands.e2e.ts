@@ -1,0 +1,126 @@
+import type { CDPSession } from '@playwright/test';
+import { expect, test } from './rondo';
+
+interface Finger {
+  readonly id: number;
+  x: number;
+  y: number;
+}
+
+/** Fingers on the glass, all at once, as the DevTools protocol sends them. */
+class Fingers {
+  private readonly down = new Map<number, Finger>();
+
+  constructor(private readonly cdp: CDPSession) {}
+
+  private send(type: 'touchStart' | 'touchMove' | 'touchEnd') {
+    const touchPoints = [...this.down.values()];
+    return this.cdp.send('Input.dispatchTouchEvent', { type, touchPoints });
+  }
+  async put(id: number, x: number, y: number): Promise<void> {
+    this.down.set(id, { id, x, y });
+    await this.send('touchStart');
+  }
+  async move(by: (finger: Finger) => number): Promise<void> {
+    for (const finger of this.down.values()) finger.y -= by(finger);
+    await this.send('touchMove');
+  }
+  async lift(id: number): Promise<void> {
+    this.down.delete(id);
+    await this.send('touchEnd');
+  }
+}
+
+test('ten fingers: each has its own drag, and lifting one leaves the others where they are', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  const cdp = await page.context().newCDPSession(page);
+  await cdp.send('Emulation.setTouchEmulationEnabled', { enabled: true, maxTouchPoints: 10 });
+  const fingers = new Fingers(cdp);
+  const faders = ['1', '2', '3', '4', '5', '6', '7', '8', 'master'];
+  for (const [finger, n] of faders.entries()) {
+    const box = (await bind.fader(n).boundingBox())!;
+    await fingers.put(finger, box.x + box.width / 2, box.y + box.height / 2);
+  }
+  const f1 = (await bind.desk('function-1').boundingBox())!;
+  await fingers.put(9, f1.x + f1.width / 2, f1.y + f1.height / 2);
+  await expect(bind.desk('function-1')).toHaveClass(/down/);
+  const before = await Promise.all(faders.map((n) => bind.valueOf(bind.desk(`fader-${n}`))));
+  // Odd ones up, even ones down, so that none can have the drag of another.
+  const way = ({ id }: Finger) => (id === 9 ? 0 : id % 2 === 0 ? 12 : -12);
+  await fingers.move(way);
+  await fingers.move(way);
+  for (const [finger, n] of faders.entries()) {
+    const moved = async () => (await bind.valueOf(bind.desk(`fader-${n}`))) - before[finger];
+    if (finger % 2 === 0) await expect.poll(moved, n).toBeGreaterThan(20);
+    else await expect.poll(moved, n).toBeLessThan(-20);
+  }
+  await fingers.lift(0);
+  const third = await bind.valueOf(bind.desk('fader-3'));
+  await fingers.move(way);
+  await expect.poll(() => bind.valueOf(bind.desk('fader-3'))).toBeGreaterThan(third);
+  await expect(bind.desk('function-1')).toHaveClass(/down/);
+  for (let finger = 1; finger < 10; finger++) await fingers.lift(finger);
+  await expect(bind.desk('function-1')).not.toHaveClass(/down/);
+  await expect(bind.desk('fader-3')).not.toHaveClass(/down/);
+});
+
+test('a key that is held by the space bar is let go with it, wherever the focus has gone', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  const key = bind.desk('function-2');
+  await key.focus();
+  await page.keyboard.down(' ');
+  await expect(key).toHaveClass(/down/);
+  await page.getByRole('textbox', { name: 'Name of the profile' }).focus();
+  await page.keyboard.up(' ');
+  await expect(key).not.toHaveClass(/down/);
+});
+
+for (const [what, happens] of [
+  ['a window that loses its focus', () => window.dispatchEvent(new Event('blur'))],
+  [
+    'Escape',
+    () => document.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape', bubbles: true })),
+  ],
+] as const)
+  test(`${what} lets go of what a pointer and a key hold`, async ({ bind, page }) => {
+    await bind.open();
+    await bind.desk('function-2').focus();
+    await page.keyboard.down(' ');
+    await bind.desk('function-3').hover();
+    await page.mouse.down();
+    await expect(bind.desk('function-2')).toHaveClass(/down/);
+    await expect(bind.desk('function-3')).toHaveClass(/down/);
+    await page.evaluate(happens);
+    await expect(bind.desk('function-2')).not.toHaveClass(/down/);
+    await expect(bind.desk('function-3')).not.toHaveClass(/down/);
+    await page.mouse.up();
+    await page.keyboard.up(' ');
+  });
+
+test('a drawing is one stop of Tab; arrows go between controls, and after Enter they move a value', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  await bind.desk('fader-1').focus();
+  const before = await bind.valueOf(bind.desk('fader-1'));
+  await page.keyboard.press('ArrowRight');
+  await expect(bind.desk('fader-2')).toBeFocused();
+  await page.keyboard.press('ArrowLeft');
+  await expect(bind.desk('fader-1')).toBeFocused();
+  expect(await bind.valueOf(bind.desk('fader-1'))).toBe(before);
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('ArrowUp');
+  await expect.poll(() => bind.valueOf(bind.desk('fader-1'))).toBeGreaterThan(before + 5);
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('ArrowRight');
+  await expect(bind.desk('fader-2')).toBeFocused();
+  await page.keyboard.press('Tab');
+  expect(await page.evaluate(() => document.activeElement?.closest('g[data-id]'))).toBeNull();
+});
