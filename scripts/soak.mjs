@@ -21,5 +21,20 @@ run(
     env: { RONDO_LAW_RUNS: '10000', ...process.env, NODE_NO_WARNINGS: '1' },
   },
 );
+say('The server is killed while it saves. RONDO_KILLS says how often (200).');
+run(
+  process.execPath,
+  [
+    '--experimental-vm-modules',
+    `${ROOT}/node_modules/jest/bin/jest.js`,
+    '--testPathPatterns',
+    'server/server.test',
+  ],
+  {
+    stdio: 'inherit',
+    cwd: ROOT,
+    env: { RONDO_KILLS: '200', ...process.env, NODE_NO_WARNINGS: '1' },
+  },
+);
 say('Rondo behind another tab, as it is while people work. RONDO_SOAK_MINUTES says how long (20).');
 run(process.execPath, [`${ROOT}/bench/dist/main.mjs`, 'soak'], { stdio: 'inherit' });

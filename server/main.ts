@@ -10,6 +10,8 @@ import { openDatabase } from './store/database.js';
 /** Where Rondo is found unless another program has the port. */
 const USUAL_PORT = 4_747;
 const PORTS_TRIED = 20;
+/** How long what has begun may take to finish when the server is shut down. */
+const LONGEST_FINISH_MS = 5_000;
 
 const root = join(dirname(fileURLToPath(import.meta.url)), '..', '..');
 const log = pino({ level: process.env['RONDO_LOG'] ?? 'warn' }, pino.destination(2));
@@ -67,8 +69,10 @@ async function main(): Promise<void> {
 
   const stop = () => {
     folder.forget();
+    // What has begun is finished and answered; a connection that only waits is closed at once.
     server.close(() => void db.destroy().then(() => process.exit(0)));
-    server.closeAllConnections();
+    server.closeIdleConnections();
+    setTimeout(() => server.closeAllConnections(), LONGEST_FINISH_MS).unref();
   };
   process.once('SIGINT', stop);
   process.once('SIGTERM', stop);

@@ -1,6 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
 import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { request } from 'node:http';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -12,7 +13,8 @@ import { nineFerriesMix } from '@rondo/core/profile';
  * The built server as its own process. `npm test` builds it first; by hand: node scripts/build.mjs.
  */
 const PROGRAM = fileURLToPath(new URL('dist/main.mjs', import.meta.url));
-const KILLS = 200;
+/** Many more in the soak. */
+const KILLS = Number(process.env['RONDO_KILLS'] ?? 20);
 const LATEST_KILL_MS = 100;
 
 const running = new Set<ChildProcess>();
@@ -125,4 +127,34 @@ test(`${KILLS} kills while saving lose no acknowledged revision`, async () => {
       db.close();
     }),
   );
+});
+
+test('shutting down finishes what has begun: a save that is under way is stored and answered', async () => {
+  const { child, said } = start(0);
+  const url = `${addressIn(await said)}api/profiles/nine-ferries-mix`;
+  const body = JSON.stringify({
+    revision: 1,
+    document: { ...nineFerriesMix(), name: 'The last word' },
+  });
+  const sent = request(url, {
+    method: 'PUT',
+    headers: { 'Content-Type': 'application/json', 'Content-Length': Buffer.byteLength(body) },
+  });
+  const answer = once(sent, 'response');
+  sent.write(body.slice(0, body.length / 2));
+  await once(sent, 'socket');
+  // The server has begun to read; now it is told to stop, and only then the rest comes.
+  await new Promise<void>((done) => sent.once('drain', done) && setImmediate(done));
+  const ended = once(child, 'exit');
+  await fetch(url.replace(/api.*/, 'api/health'));
+  child.kill('SIGTERM');
+  sent.end(body.slice(body.length / 2));
+  const [{ statusCode }] = (await answer) as [{ statusCode: number }];
+  expect(statusCode).toBe(200);
+  expect((await ended)[0]).toBe(0);
+  const db = new Sqlite(join(folder, 'rondo.sqlite'));
+  expect(db.prepare('select name from profile where id = ?').pluck().get('nine-ferries-mix')).toBe(
+    'The last word',
+  );
+  db.close();
 });

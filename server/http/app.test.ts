@@ -246,3 +246,85 @@ describe('hosts by their charts', () => {
     expect((await ask('DELETE', `${path}/synth`)).status).toBe(204);
   });
 });
+
+describe('a request that comes twice', () => {
+  const key = (name: string) => ({ 'Idempotency-Key': `request-${name}` });
+
+  test('is done once and answered alike: create, save, delete, restore', async () => {
+    const make = () => ask('POST', api, { document: named('twice') }, key('make'));
+    expect([(await make()).status, (await make()).status]).toEqual([201, 201]);
+    const document = { ...named('twice'), name: 'saved' };
+    const save = () => ask('PUT', `${api}/twice`, { revision: 1, document }, key('save'));
+    const [first, again] = [await save(), await save()];
+    expect([first.status, first.text]).toEqual([200, again.text]);
+    expect(again.body.revision).toBe(2);
+    // The page goes on from what it was told, although the answer came late.
+    const next = await ask('PUT', `${api}/twice`, { revision: 2, document: named('twice') });
+    expect(next.body.revision).toBe(3);
+    const remove = () => ask('DELETE', `${api}/twice`, undefined, key('gone'));
+    expect([(await remove()).status, (await remove()).status]).toEqual([204, 204]);
+    const back = () => ask('POST', `${api}/twice/restore`, undefined, key('back'));
+    expect([(await back()).status, (await back()).status]).toEqual([204, 204]);
+    expect((await ask('GET', `${api}/twice`)).body.revision).toBe(3);
+  });
+
+  test('with another body, or elsewhere, is refused with 422 and changes nothing', async () => {
+    await ask('POST', api, { document: named('other') }, key('same'));
+    const other = await ask('POST', api, { document: named('third') }, key('same'));
+    expect([other.status, other.body.title]).toEqual([422, 'Id of another request']);
+    expect((await ask('GET', `${api}/third`)).status).toBe(404);
+    expect((await ask('DELETE', `${api}/other`, undefined, key('same'))).status).toBe(422);
+    expect((await ask('GET', `${api}/other`)).status).toBe(200);
+  });
+
+  test('what was refused is not remembered: it may be asked again once it can be done', async () => {
+    const save = () =>
+      ask('PUT', `${api}/late`, { revision: 1, document: named('late') }, key('late'));
+    expect((await save()).status).toBe(404);
+    await ask('POST', api, { document: named('late') });
+    expect((await save()).status).toBe(200);
+  });
+
+  test('by any two clients at once is done once', async () => {
+    const answers = await Promise.all(
+      Array.from({ length: 8 }, () =>
+        ask('POST', api, { document: named('at-once') }, key('at-once')),
+      ),
+    );
+    expect(answers.map(({ status }) => status)).toEqual(Array(8).fill(201));
+  });
+});
+
+test('every fault is told as problem details (RFC 9457), a method that is not known too', async () => {
+  const wrong = await ask('PATCH', `${api}/a`);
+  expect([wrong.status, wrong.body.status]).toEqual([405, 405]);
+  expect(wrong.headers['content-type']).toMatch('application/problem+json');
+  expect(wrong.headers.allow).toMatch(/PUT/);
+});
+
+test('what is nested too deep is refused with 400, however long it is', async () => {
+  for (const depth of [70, 100_000]) {
+    const deep = `{"document":${'['.repeat(depth)}${']'.repeat(depth)}}`;
+    const answer = await ask('POST', api, deep);
+    expect([answer.status, answer.headers['content-type']]).toEqual([
+      400,
+      'application/problem+json',
+    ]);
+  }
+});
+
+test('an id with dots has a page of its own; a file that is not there has none', async () => {
+  expect((await ask('GET', '/bind/my.own.profile')).status).toBe(200);
+  expect((await ask('GET', '/missing.js')).status).toBe(404);
+  expect((await ask('GET', '/media/missing.woff2')).status).toBe(404);
+});
+
+test('on port 80 the port goes without saying (RFC 9110)', async () => {
+  const real = port;
+  const plain = { Host: '127.0.0.1', Origin: 'http://127.0.0.1' };
+  expect((await ask('GET', api, undefined, plain)).status).toBe(403);
+  const answer = ask('GET', api, undefined, plain);
+  port = 80;
+  expect((await answer).status).toBe(200);
+  port = real;
+});

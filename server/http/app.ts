@@ -21,7 +21,23 @@ export interface AppOptions {
 
 const YEAR = 365 * 24 * 3600;
 const BODY_LIMIT = '4mb';
+/** Levels of a request's body: deeper ones are no documents, and would exhaust what reads them. */
+const MOST_DEEP = 64;
+/** Files of the page lie at the top or in one folder; deeper down a dot belongs to a document's id. */
+const FILE = /^\/(?:media\/.*|[^/]*\.\w+)$/;
 const HASHED = /-[A-Z0-9]{8}\.\w+$/;
+
+/** Whether a JSON value is nested no deeper than so many levels; level by level, since deep ones would exhaust the stack. */
+function isFlat(value: unknown, levels: number): boolean {
+  let level = [value];
+  for (let depth = 0; level.length > 0; depth++) {
+    if (depth > levels) return false;
+    level = level.flatMap((one) =>
+      typeof one === 'object' && one !== null ? Object.values(one as object) : [],
+    );
+  }
+  return true;
+}
 
 /** The whole server: its own page, profiles, surfaces, and nothing for anybody else. */
 export function createApp(options: AppOptions): Koa {
@@ -52,6 +68,15 @@ export function createApp(options: AppOptions): Koa {
     }),
   );
   app.use(async (ctx, next) => {
+    if (!isFlat(ctx.request.body, MOST_DEEP))
+      throw new Problem(
+        400,
+        'Too deep',
+        `What is sent is nested more than ${MOST_DEEP} levels deep; no document of Rondo’s is.`,
+      );
+    await next();
+  });
+  app.use(async (ctx, next) => {
     if (!ctx.path.startsWith('/api/')) return next();
     ctx.set('Cache-Control', 'no-store');
     router ??= documentRoutes(await options.database);
@@ -71,8 +96,7 @@ export function createApp(options: AppOptions): Koa {
   );
   app.use(async (ctx, next) => {
     // Every address of the page is the page; what looks like a file is not.
-    if (ctx.method !== 'GET' || ctx.path.startsWith('/api/') || /\.\w+$/.test(ctx.path))
-      return next();
+    if (ctx.method !== 'GET' || ctx.path.startsWith('/api/') || FILE.test(ctx.path)) return next();
     const html = await readFile(join(options.webFolder, 'index.html'), 'utf8');
     ctx.type = 'text/html';
     ctx.set('Cache-Control', 'no-store');

@@ -45,8 +45,15 @@ export const problems =
   async (ctx, next) => {
     try {
       await next();
-      if (ctx.status === 404 && ctx.body === undefined)
+      if (ctx.body !== undefined && ctx.body !== null) return;
+      if (ctx.status === 404)
         throw new Problem(404, 'Not found', `There is nothing at ${ctx.path}.`);
+      if (ctx.status === 405 || ctx.status === 501)
+        throw new Problem(
+          ctx.status,
+          'Not a way to ask',
+          `${ctx.method} is not known at ${ctx.path}; what is stands in the header Allow.`,
+        );
     } catch (error) {
       const problem = asProblem(error);
       if (problem.status >= 500) report(error);

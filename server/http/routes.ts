@@ -1,10 +1,12 @@
 import Router from '@koa/router';
+import type { Context } from 'koa';
 import type { Knex } from 'knex';
 import { z } from 'zod';
 import { faultsOf, type Read } from '@rondo/core/document';
 import { HOST_MODELS, readMessageHost } from '@rondo/core/host';
 import { readProfile } from '@rondo/core/profile';
 import { STOCK_SURFACES, readSurface } from '@rondo/core/surface';
+import { OtherRequestError, once, printOf, type Reply } from '../store/requests.js';
 import { DocumentStore, KINDS, profilesWith, type Kind } from '../store/documents.js';
 import { Problem } from './problem.js';
 
@@ -66,6 +68,41 @@ export function documentRoutes(db: Knex): Router {
   return router;
 }
 
+/** A request's own id: a header that several programs share (Idempotency-Key, IETF draft). */
+const KEY = 'Idempotency-Key';
+const keySchema = z.string().regex(/^[\x21-\x7e]{8,100}$/);
+
+/** Does what changes something, once for each id of a request, and answers. */
+async function change(
+  ctx: Context,
+  db: Knex,
+  kind: Kind,
+  work: (store: DocumentStore, tx: Knex) => Promise<Reply>,
+): Promise<void> {
+  const sent = ctx.get(KEY);
+  const key =
+    sent === '' ? undefined : parse(keySchema, sent, `${KEY} has 8 to 100 plain characters.`);
+  const print = printOf(ctx.method, ctx.path, ctx.request.body);
+  try {
+    const reply = await once(db, key, print, (tx) => work(new DocumentStore(tx, kind), tx));
+    ctx.status = reply.status;
+    if (reply.location) ctx.set('Location', reply.location);
+    if (reply.body === null) return;
+    ctx.type = 'application/json';
+    ctx.body = reply.body;
+  } catch (error) {
+    if (!(error instanceof OtherRequestError)) throw error;
+    throw new Problem(
+      422,
+      'Id of another request',
+      `${KEY} was borne by another request. Give each one an id of its own.`,
+    );
+  }
+}
+
+const json = (status: number, body: unknown): Reply => ({ status, body: JSON.stringify(body) });
+const NOTHING: Reply = { status: 204, body: null };
+
 function addRoutes(router: Router, db: Knex, store: DocumentStore): void {
   const { kind } = store;
   const path = `/${kind}s`;
@@ -76,16 +113,16 @@ function addRoutes(router: Router, db: Knex, store: DocumentStore): void {
     ctx.body = { documents: await store.list() };
   });
 
-  router.post(path, async (ctx) => {
+  router.post(path, (ctx) => {
     const { document: sent } = parse(createSchema, ctx.request.body, `A ${kind} is expected.`);
     const { id, name } = documentIn(kind, sent);
     const isStock =
       (kind === 'surface' && STOCK_SURFACES.has(id)) || (kind === 'host' && HOST_MODELS.has(id));
-    if (isStock || !(await store.create(id, name, JSON.stringify(sent))))
-      throw new Problem(409, 'Id taken', `There is a ${kind} “${id}” already. Use another id.`);
-    ctx.status = 201;
-    ctx.set('Location', `/api${path}/${id}`);
-    ctx.body = { id, revision: 1 };
+    return change(ctx, db, kind, async (documents) => {
+      if (isStock || !(await documents.create(id, name, JSON.stringify(sent))))
+        throw new Problem(409, 'Id taken', `There is a ${kind} “${id}” already. Use another id.`);
+      return { ...json(201, { id, revision: 1 }), location: `/api${path}/${id}` };
+    });
   });
 
   router.get(`${path}/:id`, async (ctx) => {
@@ -102,7 +139,7 @@ function addRoutes(router: Router, db: Knex, store: DocumentStore): void {
     ctx.body = `{"revision":${stored.revision},"updatedAt":${JSON.stringify(stored.updatedAt)},"document":${stored.body}}`;
   });
 
-  router.put(`${path}/:id`, async (ctx) => {
+  router.put(`${path}/:id`, (ctx) => {
     const id = idOf(ctx.params);
     const { revision, document: sent } = parse(
       saveSchema,
@@ -116,28 +153,33 @@ function addRoutes(router: Router, db: Knex, store: DocumentStore): void {
         `${capital(kind)} refused`,
         `Its id is “${document.id}”, not “${id}”.`,
       );
-    const result = await store.save(id, revision, document.name, JSON.stringify(sent));
-    if (result.done) ctx.body = { revision: result.revision, updatedAt: result.updatedAt };
-    else if (result.why === 'missing') throw notHere(kind, id);
-    else
+    return change(ctx, db, kind, async (documents) => {
+      const result = await documents.save(id, revision, document.name, JSON.stringify(sent));
+      if (result.done) return json(200, { revision: result.revision, updatedAt: result.updatedAt });
+      if (result.why === 'missing') throw notHere(kind, id);
       throw new Problem(
         409,
         'Saved elsewhere meanwhile',
         `Another window has saved this ${kind}. Choose which one to keep.`,
         { revision: result.revision },
       );
+    });
   });
 
-  router.delete(`${path}/:id`, async (ctx) => {
+  router.delete(`${path}/:id`, (ctx) => {
     const id = idOf(ctx.params);
-    await mayRemove(db, kind, id);
-    if (!(await store.remove(id))) throw notHere(kind, id);
-    ctx.status = 204;
+    return change(ctx, db, kind, async (documents, tx) => {
+      await mayRemove(tx, kind, id);
+      if (!(await documents.remove(id))) throw notHere(kind, id);
+      return NOTHING;
+    });
   });
 
-  router.post(`${path}/:id/restore`, async (ctx) => {
+  router.post(`${path}/:id/restore`, (ctx) => {
     const id = idOf(ctx.params);
-    if (!(await store.restore(id))) throw notHere(kind, id);
-    ctx.status = 204;
+    return change(ctx, db, kind, async (documents) => {
+      if (!(await documents.restore(id))) throw notHere(kind, id);
+      return NOTHING;
+    });
   });
 }

@@ -6,11 +6,15 @@ import { Problem } from './problem.js';
 /** Names by which this machine may call itself; nothing else reaches the server. */
 const LOOPBACK = ['127.0.0.1', 'localhost', '[::1]'];
 
+const HTTP_PORT = 80;
+
 /** Refuses requests for another host (DNS rebinding) and from another origin. */
 export const onlyFromHere =
   (port: () => number): Middleware =>
   async (ctx, next) => {
-    const hosts = LOOPBACK.map((name) => `${name}:${port()}`);
+    // Port 80 goes without saying (RFC 9110, 4.2.3), and browsers leave it out.
+    const plain = port() === HTTP_PORT ? LOOPBACK : [];
+    const hosts = [...LOOPBACK.map((name) => `${name}:${port()}`), ...plain];
     if (!hosts.includes(ctx.get('Host')))
       throw new Problem(403, 'Wrong host', 'Rondo answers on this machine only.');
     const origin = ctx.get('Origin');

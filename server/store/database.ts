@@ -3,6 +3,7 @@ import Sqlite from 'better-sqlite3';
 import knex, { type Knex } from 'knex';
 import { lantern } from '@rondo/core/host';
 import { farShore, neapRink, nineFerriesMix, type Profile } from '@rondo/core/profile';
+import { forgetRequests } from './requests.js';
 
 type Migration = Knex.Migration & { readonly name: string };
 
@@ -102,6 +103,22 @@ const MIGRATIONS: readonly Migration[] = [
       await db.schema.dropTable('host_revision').dropTable('host');
     },
   },
+  {
+    name: '006_requests',
+    async up(db) {
+      await db.schema.createTable('request', (table) => {
+        table.text('id').primary();
+        table.text('print').notNullable();
+        table.integer('status').notNullable();
+        table.text('body');
+        table.text('location');
+        table.text('done_at').notNullable().index();
+      });
+    },
+    async down(db) {
+      await db.schema.dropTable('request');
+    },
+  },
 ];
 
 /** A database that a newer Rondo has made. */
@@ -157,6 +174,7 @@ export async function openDatabase(file: string): Promise<Knex> {
     },
   });
   await db.migrate.latest();
+  await forgetRequests(db);
   await db.raw(`PRAGMA user_version = ${MIGRATIONS.length}`);
   return db;
 }
