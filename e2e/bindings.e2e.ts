@@ -111,7 +111,7 @@ test('layers: held while pressed, seen through, bound on their own, there after 
   // Latched by the hand, and so again after a reload.
   await bind.desk('layer-2').click();
   await expect(layer(page, 'Sends')).toContainText('on');
-  await bind.desk('encoder-1').focus();
+  await bind.hold('encoder-1');
   await page.keyboard.press('ArrowUp');
   await expect(station(bind)).toContainText('Send to Dialogue');
   await page.reload();
@@ -153,8 +153,7 @@ test('shape: a range and a curve are felt at once; where is it and which way to 
 }) => {
   await bind.open();
   await tool(page, 'Treadle').click();
-  const pedal = bind.desk('expression');
-  await pedal.focus();
+  await bind.hold('expression');
   await page.keyboard.press('PageUp');
   await expect(bind.station('Shape')).toContainText('Further up');
   await expect(page.getByLabel('Touched last')).toContainText('% away');
@@ -166,7 +165,7 @@ test('shape: a range and a curve are felt at once; where is it and which way to 
   await page.getByRole('spinbutton', { name: 'High end of the range, per cent' }).fill('50');
   await page.keyboard.press('Enter');
   await page.getByRole('radio', { name: 'Straight' }).click();
-  await pedal.focus();
+  await bind.hold('expression');
   await page.keyboard.press('Home');
   await page.keyboard.press('End');
   await closePanel(page);
@@ -179,7 +178,7 @@ test('feel: set for each of its kind, told where it comes from, and put back', a
 }) => {
   await bind.open();
   await tool(page, 'Treadle').click();
-  await bind.desk('expression').focus();
+  await bind.hold('expression');
   await page.keyboard.press('PageUp');
   await page.getByRole('button', { name: 'Shape and feel' }).click();
   await expect(page.getByText('usual: expression pedal').first()).toBeVisible();
@@ -281,7 +280,7 @@ test('parameters of the plug-in in focus, in an order of one’s own', async ({ 
   await closePanel(page);
   const studio = page.getByRole('group', { name: 'Studio' });
   await studio.getByRole('tab', { name: 'Focus' }).click();
-  await bind.desk('encoder-1').focus();
+  await bind.hold('encoder-1');
   await page.keyboard.press('ArrowUp');
   await expect(bind.station('State')).toContainText('Equaliser low frequency');
 });

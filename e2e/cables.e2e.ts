@@ -116,8 +116,8 @@ test('the sheet stands beside the cables; one that hears itself is found, and a 
   await expect(sheet).toContainText('Its output is “Cable B”');
   await expect(sheet).toContainText('Switch Harrow 8 itself off there');
   const cables = page.getByRole('group', { name: 'Virtual cables' });
-  await cables.getByLabel('Kind of system').selectOption('mac');
   await cables.getByText('Two virtual cables').click();
+  await cables.getByLabel('Kind of system').selectOption('mac');
   await expect(cables).toContainText('add two buses');
   // Both are chosen: that another host of the profile is simulated leaves nothing to do.
   await expect(cables.getByText('Choose both cables')).toHaveClass('done');
@@ -174,12 +174,12 @@ test('a chart becomes a host that controls are bound to; what cannot be read is 
   await page.getByRole('option', { name: 'Brazier' }).click();
   await page.keyboard.press('Escape');
   await page.getByLabel('Host shown').selectOption('Brazier');
-  await bind.desk('fader-8').focus();
+  await bind.hold('fader-8');
   await page.keyboard.press('/');
   await page.getByRole('combobox', { name: 'Find a function' }).fill('glow');
   await page.keyboard.press('Enter');
   await expect(bind.station('Function')).toContainText('Glow');
-  await bind.desk('fader-8').focus();
+  await bind.hold('fader-8');
   await page.keyboard.press('End');
   await expect(page.getByRole('slider', { name: 'Glow', exact: true })).toHaveAttribute(
     'aria-valuenow',

@@ -82,11 +82,111 @@ test('with the server gone, edits are kept, also over a reload of the page’s d
   const name = page.getByRole('textbox', { name: 'Name of the profile' });
   await name.fill('Kept while away');
   await name.press('Enter');
-  await expect(page.getByRole('alert')).toContainText('The server is away');
+  await expect(page.getByRole('alert')).toContainText('The server does not answer');
   await server.start();
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
   await page.reload();
   await expect(name).toHaveValue('Kept while away');
+});
+
+test('a save whose answer was lost is asked for again, and never called somebody else’s', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  let saves = 0;
+  await page.route('**/api/profiles/*', async (route) => {
+    if (route.request().method() !== 'PUT' || saves++ > 0) return route.continue();
+    // The server has it; the page never hears of it.
+    await route.fetch();
+    await route.abort();
+  });
+  const name = page.getByRole('textbox', { name: 'Name of the profile' });
+  await name.fill('Heard at last');
+  await name.press('Enter');
+  await expect.poll(() => saves).toBeGreaterThan(1);
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await expect(page.getByRole('alert')).toBeHidden();
+  await name.fill('And on from there');
+  await name.press('Enter');
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await page.reload();
+  await expect(name).toHaveValue('And on from there');
+});
+
+test('a save whose answer was lost is asked for again after the page was closed, too', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  await page.route('**/api/profiles/*', async (route) => {
+    if (route.request().method() !== 'PUT') return route.continue();
+    await route.fetch();
+    await route.abort();
+  });
+  const name = page.getByRole('textbox', { name: 'Name of the profile' });
+  await name.fill('Closed too soon');
+  await name.press('Enter');
+  await expect(page.getByRole('alert')).toContainText('The server does not answer');
+  await page.goto('about:blank');
+  await page.unroute('**/api/profiles/*');
+  await bind.open();
+  await expect(name).toHaveValue('Closed too soon');
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await expect(page.getByRole('alert')).toBeHidden();
+});
+
+test('a server that fails says so, is left alone after some tries, and asked again by hand', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  let saves = 0;
+  let fails = true;
+  await page.route('**/api/profiles/*', (route) => {
+    if (route.request().method() !== 'PUT' || !fails) return route.continue();
+    saves++;
+    return route.fulfill({
+      status: 500,
+      contentType: 'application/problem+json',
+      body: JSON.stringify({ title: 'Rondo failed', detail: 'Its log says what.', status: 500 }),
+    });
+  });
+  const name = page.getByRole('textbox', { name: 'Name of the profile' });
+  await name.fill('Tried and tried');
+  await name.press('Enter');
+  const alert = page.getByRole('alert');
+  await expect(alert).toContainText('Rondo failed');
+  const again = alert.getByRole('button', { name: 'Try again' });
+  await expect(again).toBeVisible({ timeout: 30_000 });
+  expect(saves).toBe(5);
+  fails = false;
+  await again.click();
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+});
+
+test('Keep both leaves no draft behind: the old one is as the server has it', async ({
+  bind,
+  context,
+  page,
+  server,
+}) => {
+  await bind.open();
+  const other = await context.newPage();
+  await other.goto(`${server.address}/bind/nine-ferries-mix`);
+  const theirs = other.getByRole('textbox', { name: 'Name of the profile' });
+  await theirs.fill('Theirs');
+  await theirs.press('Enter');
+  await expect(other.getByText('Saved', { exact: true })).toBeVisible();
+  await other.close();
+  const name = page.getByRole('textbox', { name: 'Name of the profile' });
+  await name.fill('Mine');
+  await name.press('Enter');
+  await page.getByRole('button', { name: 'Keep both' }).click();
+  await expect(name).toHaveValue('Mine (mine)');
+  await page.goto(`${server.address}/bind/nine-ferries-mix`);
+  await expect(name).toHaveValue('Theirs');
+  await expect(page.getByRole('alert')).toBeHidden();
 });
 
 test('edits that never reached the server survive closing the page', async ({
@@ -99,7 +199,7 @@ test('edits that never reached the server survive closing the page', async ({
   const name = page.getByRole('textbox', { name: 'Name of the profile' });
   await name.fill('From the drawer');
   await name.press('Enter');
-  await expect(page.getByRole('alert')).toContainText('The server is away');
+  await expect(page.getByRole('alert')).toContainText('The server does not answer');
   await page.goto('about:blank');
   await server.start();
   await bind.open();

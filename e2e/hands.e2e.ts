@@ -27,7 +27,8 @@ class Fingers {
   }
   async lift(id: number): Promise<void> {
     this.down.delete(id);
-    await this.send('touchEnd');
+    // Whoever is missing has been lifted; only the last one ends the touch.
+    await this.send(this.down.size > 0 ? 'touchMove' : 'touchEnd');
   }
 }
 

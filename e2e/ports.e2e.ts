@@ -67,7 +67,7 @@ test('a real desk takes part in the round in place of the simulated one', async 
 
   // The choice is remembered for this profile.
   await page.evaluate(() => window.rondoMidi.plug('desk-out', false));
-  await bind.desk('mute-1').focus();
+  await bind.hold('mute-1');
   await play(bind, 'desk-in', [0x90, 0x10, 0x7f]);
   await expect(bind.station('Light, motor, text')).toContainText(
     'output to the surface is missing',
@@ -104,7 +104,7 @@ test('a real program behind a virtual port takes part in place of the simulated 
     .poll(async () => (await sent(bind, 'cable-a')).map(String))
     .toEqual(['240,125,63,247']);
 
-  await bind.desk('encoder-1').focus();
+  await bind.hold('encoder-1');
   await page.keyboard.press('ArrowRight');
   await expect(bind.station('State')).toContainText('has not told');
 

@@ -42,14 +42,14 @@ test('copied to a layer, exchanged with another control, and one half made like 
   await expect(station(bind)).toHaveText('Play');
 
   await page.goto(`${server.address}/bind/neap-rink`);
-  await bind.desk('left-high').focus();
+  await bind.hold('left-high');
   await page.keyboard.press('PageUp');
   await page.keyboard.press('/');
   await page.getByRole('combobox', { name: 'Find a function' }).fill('pitch deck 1');
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'Repeat', exact: true }).click();
   await page.getByRole('button', { name: 'Copy the half' }).click();
-  await bind.desk('right-high').focus();
+  await bind.hold('right-high');
   await page.keyboard.press('PageUp');
   await expect(station(bind)).toHaveText('Pitch, Deck 2');
 });
@@ -102,7 +102,7 @@ test('only one of a group is on; a pinned control stays; a chord is typed by its
   await expect(bind.host('Arm Narrator')).toHaveAttribute('aria-pressed', 'false');
 
   // The plug-in layer takes all encoders but the pinned one.
-  await bind.desk('encoder-1').focus();
+  await bind.hold('encoder-1');
   await page.keyboard.press('ArrowUp');
   await bind.station('Control').getByRole('button', { name: 'on Base' }).click();
   await page.getByRole('checkbox', { name: /^Pinned/ }).check();
@@ -110,7 +110,7 @@ test('only one of a group is on; a pinned control stays; a chord is typed by its
   await bind.desk('layer-3').click();
   const pan = bind.host('Pan of Narrator');
   const before = await bind.valueOf(pan);
-  await bind.desk('encoder-1').focus();
+  await bind.hold('encoder-1');
   await page.keyboard.press('ArrowUp');
   await expect.poll(() => bind.valueOf(pan)).not.toBe(before);
   await bind.desk('layer-3').click();

@@ -115,6 +115,16 @@ export class Bench {
       .toBeLessThan(1);
   }
 
+  /** Takes hold of a control with the keyboard, so that arrows move it. */
+  async hold(id: string): Promise<void> {
+    const control = this.desk(id);
+    await control.focus();
+    if ((await control.getAttribute('role')) !== 'slider') return;
+    if (/taken/.test((await control.getAttribute('class')) ?? '')) return;
+    await this.page.keyboard.press('Enter');
+    await expect(control).toHaveClass(/taken/);
+  }
+
   desk(id: string): Locator {
     return this.page.locator(`g[data-id="${id}"]`).first();
   }

@@ -7,7 +7,7 @@ const openShape = (page: Page) => page.getByRole('button', { name: 'Shape and fe
 /** Takes a control of another surface than the first in hand by its keys. */
 async function take(bind: Bench, surface: string, control: string): Promise<void> {
   await bind.page.getByRole('button', { name: surface, exact: true }).click();
-  await bind.desk(control).focus();
+  await bind.hold(control);
   await bind.page.keyboard.press('PageUp');
 }
 
@@ -73,21 +73,21 @@ test('zones: three positions of a switch, each a value of its own, made and take
   await page.goto(`${server.address}/bind/neap-rink`);
   const booth = page.getByRole('group', { name: 'Booth' });
   const curve = booth.getByRole('button', { name: 'Crossfader curve' });
-  await bind.desk('curve').focus();
+  await bind.hold('curve');
   await page.keyboard.press('End');
   await expect(curve).toContainText('Sharp');
   await openShape(page);
   const zones = page.getByRole('combobox', { name: 'Value of the zone' });
   await expect(zones).toHaveCount(3);
   await zones.nth(2).selectOption({ label: 'Even' });
-  await bind.desk('curve').focus();
+  await bind.hold('curve');
   await page.keyboard.press('Home');
   await page.keyboard.press('End');
   await page.locator('rondo-panel-head').getByRole('button', { name: 'Close' }).click();
   await expect(curve).toContainText('Even');
 
   // A knob with a detent, in two halves.
-  await bind.desk('left-filter').focus();
+  await bind.hold('left-filter');
   await page.keyboard.press('PageUp');
   await openShape(page);
   await page.getByRole('button', { name: 'Two halves' }).click();
@@ -109,7 +109,7 @@ test('takeover: scaled, both reach the end together', async ({ bind, page }) => 
   const music = bind.host('Volume of Music');
   await page.locator('rondo-panel-head').getByRole('button', { name: 'Close' }).click();
   const before = await bind.valueOf(music);
-  await bind.desk('expression').focus();
+  await bind.hold('expression');
   // It moves at once, a little, where a pickup would have waited.
   for (let n = 0; n < 5; n++) {
     const at = await bind.valueOf(bind.desk('expression'));
@@ -165,8 +165,8 @@ test('what springs back starts from where the value is and returns it', async ({
   await page.getByRole('button', { name: 'Plinth 32', exact: true }).click();
   const wheel = bind.page.locator('g[data-over="pitch"]').first();
   // Once it stands still: the drawing of another surface has just come.
+  await expect.poll(() => bind.valueOf(bind.desk('pitch'))).toBeGreaterThan(400);
   await wheel.hover({ force: true });
-  await expect(bind.desk('pitch')).toHaveAttribute('aria-valuenow', /\d/);
   const rest = await bind.valueOf(pitch);
   const box = (await wheel.boundingBox())!;
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
@@ -194,7 +194,7 @@ test('a surface of one’s own says how its controls feel, and a profile inherit
   await page.getByRole('combobox', { name: 'Add a surface' }).click();
   await page.getByRole('option', { name: 'My Burrow 14' }).click();
   await page.keyboard.press('Escape');
-  await bind.desk('knob-1').focus();
+  await bind.hold('knob-1');
   await page.keyboard.press('PageUp');
   await page.keyboard.press('/');
   await page.getByRole('combobox', { name: 'Find a function' }).fill('tempo');

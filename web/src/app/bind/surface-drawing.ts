@@ -139,6 +139,7 @@ interface Live {
           [attr.data-id]="item.control.id"
           [class.bound]="item.bound"
           [class.below]="item.below"
+          [class.taken]="item.control.id === taken()"
           [attr.transform]="item.place"
           [attr.tabindex]="item.role === 'img' ? null : item.control.id === stop() ? 0 : -1"
           [attr.aria-valuenow]="item.role === 'slider' ? 0 : null"

@@ -11,7 +11,9 @@ export const listActions = createActionGroup({
     Load: props<{ kind: Kind }>(),
     Loaded: props<{ kind: Kind; documents: Summary[] }>(),
     Failed: props<{ kind: Kind; message: string }>(),
-    Create: props<{ kind: Kind; document: AnyDocument; open: boolean }>(),
+    /** `copyOf` is the open document whose edits go on in the new one, and are given up there */
+    Create: props<{ kind: Kind; document: AnyDocument; open: boolean; copyOf?: string }>(),
+    'Copy Failed': props<{ kind: Kind; id: string; message: string }>(),
     Duplicate: props<{ kind: Kind; id: string }>(),
     Rename: props<{ kind: Kind; id: string; name: string }>(),
     Delete: props<{ kind: Kind; id: string; name: string }>(),
@@ -39,15 +41,17 @@ export const documentActions = createActionGroup({
     Close: props<{ kind: Kind }>(),
     Undo: props<{ kind: Kind }>(),
     Redo: props<{ kind: Kind }>(),
-    Saving: props<{ kind: Kind }>(),
+    Saving: props<{ kind: Kind; id: string }>(),
     Saved: props<{ kind: Kind; document: AnyDocument; revision: number }>(),
     'Save Failed': props<{
       kind: Kind;
+      id: string;
       failure: 'away' | 'stale' | 'refused';
       message: string;
       revision: number | null;
     }>(),
     Retry: props<{ kind: Kind }>(),
+    'Try Again': props<{ kind: Kind }>(),
     'Keep Mine': props<{ kind: Kind }>(),
     'Take Theirs': props<{ kind: Kind }>(),
   },

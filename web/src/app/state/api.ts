@@ -28,10 +28,13 @@ export interface Opened<K extends Kind> {
   readonly document: Documents[K];
 }
 
-/** What went wrong with a request: `away` where the server did not answer at all. */
+/** How long an answer is waited for, ms: a request that hangs never blocks the next. */
+const PATIENCE_MS = 15_000;
+
+/** What went wrong with a request: `away` where the server did not answer at all, `failed` where it has a fault itself. */
 export class ApiError extends Error {
   constructor(
-    readonly kind: 'away' | 'stale' | 'missing' | 'refused',
+    readonly kind: 'away' | 'failed' | 'stale' | 'missing' | 'refused',
     message: string,
     /** Newest revision on the server, where the save was stale. */
     readonly revision?: number,
@@ -40,30 +43,55 @@ export class ApiError extends Error {
   }
 }
 
-async function call(method: string, path: string, body?: unknown): Promise<unknown> {
+/** @param request the request's own id, where it changes something: asked again by it, the server does nothing twice */
+async function call(
+  method: string,
+  path: string,
+  request?: string,
+  body?: unknown,
+): Promise<unknown> {
   let answer: Response;
+  let content: unknown;
   try {
     answer = await fetch(`/api/${path}`, {
       method,
-      headers: body === undefined ? {} : { 'Content-Type': 'application/json' },
+      headers: {
+        ...(body === undefined ? {} : { 'Content-Type': 'application/json' }),
+        ...(request === undefined ? {} : { 'Idempotency-Key': request }),
+      },
       body: body === undefined ? undefined : JSON.stringify(body),
+      signal: AbortSignal.timeout(PATIENCE_MS),
     });
+    content = answer.status === 204 ? null : await answer.json();
   } catch {
+    // Nothing came, or half of it, or no JSON: it may be done and may be not.
     throw new ApiError('away', 'The server does not answer.');
   }
-  if (answer.status === 204) return null;
-  const content: unknown = await answer.json().catch(() => null);
   if (answer.ok) return content;
   const problem = problemSchema.safeParse(content);
   // Anything that does not speak as our server does is not our server.
-  if (!problem.success || answer.status >= 500)
-    throw new ApiError('away', 'The server does not answer as it should.');
+  if (!problem.success) throw new ApiError('away', 'The server does not answer as it should.');
   const { title, detail, revision, faults } = problem.data;
+  if (answer.status >= 500) throw new ApiError('failed', `${title}. ${detail}`);
   const where = (faults ?? []).map((fault) => ` ${fault.path}: ${fault.message}.`).join('');
   const kind =
     answer.status === 404 ? 'missing' : answer.status === 409 && revision ? 'stale' : 'refused';
   throw new ApiError(kind, `${title}. ${detail}${where}`, revision);
 }
+
+/** Asks once more where the answer was lost, by the same id. */
+async function change(method: string, path: string, body?: unknown): Promise<unknown> {
+  const request = freshRequest();
+  try {
+    return await call(method, path, request, body);
+  } catch (error) {
+    if (!(error instanceof ApiError) || error.kind !== 'away') throw error;
+    return call(method, path, request, body);
+  }
+}
+
+/** An id for a request. */
+export const freshRequest = (): string => crypto.randomUUID();
 
 /** An id for a new document. */
 export const freshId = (kind: Kind): string => `${kind.charAt(0)}-${crypto.randomUUID()}`;
@@ -89,19 +117,25 @@ export class Api {
   }
 
   async create(kind: Kind, document: AnyDocument): Promise<void> {
-    await call('POST', `${kind}s`, { document });
+    await change('POST', `${kind}s`, { document });
   }
 
-  async save(kind: Kind, document: AnyDocument, revision: number): Promise<number> {
+  /** @param request the save's own id: the same again is done once */
+  async save(
+    kind: Kind,
+    document: AnyDocument,
+    revision: number,
+    request = freshRequest(),
+  ): Promise<number> {
     const path = pathOf(kind, document.id);
-    return savedSchema.parse(await call('PUT', path, { revision, document })).revision;
+    return savedSchema.parse(await call('PUT', path, request, { revision, document })).revision;
   }
 
   async remove(kind: Kind, id: string): Promise<void> {
-    await call('DELETE', pathOf(kind, id));
+    await change('DELETE', pathOf(kind, id));
   }
 
   async restore(kind: Kind, id: string): Promise<void> {
-    await call('POST', `${pathOf(kind, id)}/restore`);
+    await change('POST', `${pathOf(kind, id)}/restore`);
   }
 }

@@ -39,7 +39,10 @@ test('undo and redo walk the edits and name them', () => {
 
 test('a stale save stays stale through further edits until the user chooses', () => {
   const stale = change(
-    run(bound, does.saveFailed({ kind, failure: 'stale', message: '', revision: 9 })),
+    run(
+      bound,
+      does.saveFailed({ kind, id: profile.id, failure: 'stale', message: '', revision: 9 }),
+    ),
     (now) => rename(now, 'Mine'),
   );
   expect(stale.save).toBe('stale');
@@ -50,6 +53,9 @@ test('a stale save stays stale through further edits until the user chooses', ()
 test('an answer for a profile that is no longer open, or an edit of another kind, changes nothing', () => {
   const other = { ...profile, id: 'other' };
   expect(run(bound, does.saved({ kind, document: other, revision: 1 }))).toBe(bound);
+  const failed = { kind, id: other.id, failure: 'refused', message: 'no', revision: null } as const;
+  expect(run(bound, does.saveFailed(failed))).toBe(bound);
+  expect(run(bound, does.saving({ kind, id: other.id }))).toBe(bound);
   const edit = bound.past[0];
   expect(run(bound, does.edit({ kind: 'surface', edit }))).toBe(bound);
 });

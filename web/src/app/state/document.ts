@@ -1,6 +1,6 @@
 import { createFeature, createReducer, on, type ActionReducer } from '@ngrx/store';
 import { redo, undo, type Edit } from '@rondo/core/document';
-import { documentActions } from './actions';
+import { documentActions, listActions } from './actions';
 import type { Documents, Kind } from './kinds';
 
 /** Where an open document stands toward the server. */
@@ -39,7 +39,8 @@ const afterEdit = (save: SaveState): SaveState => (save === 'stale' ? save : 'un
 /** The state of the open document of one kind. */
 export function reducerOf<K extends Kind>(kind: K): ActionReducer<DocumentState<Documents[K]>> {
   type State = DocumentState<Documents[K]>;
-  type Does = (typeof documentActions)[keyof typeof documentActions];
+  type Does =
+    (typeof documentActions)[keyof typeof documentActions] | (typeof listActions)['copyFailed'];
   /** Acts on this kind only. */
   const own =
     <A extends { kind: Kind }>(change: (state: State, action: A) => State) =>
@@ -105,7 +106,7 @@ export function reducerOf<K extends Kind>(kind: K): ActionReducer<DocumentState<
     ),
     on(
       documentActions.saving,
-      own((state) => ({ ...state, save: 'saving' })),
+      own((state, { id }) => (state.document?.id === id ? { ...state, save: 'saving' } : state)),
     ),
     on(
       documentActions.saved,
@@ -122,12 +123,26 @@ export function reducerOf<K extends Kind>(kind: K): ActionReducer<DocumentState<
     ),
     on(
       documentActions.saveFailed,
-      own((state, { failure, message, revision }) => ({
-        ...state,
-        save: failure,
-        message,
-        staleAt: failure === 'stale' ? revision : null,
-      })),
+      own((state, { id, failure, message, revision }) =>
+        // A fault of one document is no fault of another that has been opened meanwhile.
+        state.document?.id !== id
+          ? state
+          : { ...state, save: failure, message, staleAt: failure === 'stale' ? revision : null },
+      ),
+    ),
+    on(
+      documentActions.tryAgain,
+      own((state) =>
+        state.save === 'refused' ? { ...state, save: 'unsaved', message: null } : state,
+      ),
+    ),
+    on(
+      listActions.copyFailed,
+      own((state, { id, message }) =>
+        state.document?.id === id
+          ? { ...state, message: `The copy was not stored. ${message}` }
+          : state,
+      ),
     ),
     on(
       documentActions.keepMine,

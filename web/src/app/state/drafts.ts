@@ -1,9 +1,11 @@
-import { Injectable } from '@angular/core';
+import { Injectable, signal } from '@angular/core';
+import { createStore, del, get, set } from 'idb-keyval';
 import { z } from 'zod';
 import { readAs, type AnyDocument, type Documents, type Kind } from './kinds';
 
-const draftSchema = z.object({ revision: z.number(), document: z.unknown() });
-const keyOf = (kind: Kind, id: string): string => `rondo.draft.${kind}.${id}`;
+const savedSchema = z.object({ revision: z.number(), document: z.unknown() });
+const sentSchema = savedSchema.extend({ request: z.string() });
+const keyOf = (kind: Kind, id: string): string => `${kind}/${id}`;
 
 export interface Draft<T> {
   /** Revision on the server that the draft builds on. */
@@ -11,30 +13,78 @@ export interface Draft<T> {
   readonly document: T;
 }
 
-/** Edits that the server has not acknowledged yet, kept in this browser so that a closed page loses none. */
+/** A save whose answer has not come yet. */
+export interface Sent<T> extends Draft<T> {
+  /** The request's own id: asked again by it, the server does nothing twice. */
+  readonly request: string;
+}
+
+/**
+ * Edits that the server has not acknowledged yet, and saves that it has not answered, kept in this browser so that a
+ * closed page loses none.
+ */
 @Injectable({ providedIn: 'root' })
 export class Drafts {
-  read<K extends Kind>(kind: K, id: string): Draft<Documents[K]> | null {
+  private readonly edits = createStore('rondo-drafts', 'edits');
+  private readonly saves = createStore('rondo-saves', 'saves');
+  /** The browser had no room for the last draft, or keeps none at all. */
+  readonly isFull = signal(false);
+
+  async read<K extends Kind>(kind: K, id: string): Promise<Draft<Documents[K]> | null> {
+    return this.find(kind, id, savedSchema, this.edits);
+  }
+
+  /** The save of a document that has not been answered; null for none. */
+  async sent<K extends Kind>(kind: K, id: string): Promise<Sent<Documents[K]> | null> {
+    return this.find(kind, id, sentSchema, this.saves);
+  }
+
+  private async find<K extends Kind, T extends { document?: unknown }>(
+    kind: K,
+    id: string,
+    schema: z.ZodType<T>,
+    store: ReturnType<typeof createStore>,
+  ): Promise<(T & { document: Documents[K] }) | null> {
     try {
-      const { revision, document } = draftSchema.parse(
-        JSON.parse(localStorage.getItem(keyOf(kind, id)) ?? ''),
-      );
-      const result = readAs(kind, document);
-      return result.ok ? { revision, document: result.document } : null;
+      const found = schema.parse(await get(keyOf(kind, id), store));
+      const result = readAs(kind, found.document);
+      return result.ok ? { ...found, document: result.document } : null;
     } catch {
       return null;
     }
   }
 
-  keep(kind: Kind, draft: Draft<AnyDocument>): void {
-    try {
-      localStorage.setItem(keyOf(kind, draft.document.id), JSON.stringify(draft));
-    } catch {
-      // Without room the edits still stand in the page.
-    }
+  keep(kind: Kind, draft: Draft<AnyDocument>): Promise<void> {
+    return this.put(kind, draft, this.edits);
   }
 
-  drop(kind: Kind, id: string): void {
-    localStorage.removeItem(keyOf(kind, id));
+  /** Notes that a save is on its way. */
+  keepSent(kind: Kind, sent: Sent<AnyDocument>): Promise<void> {
+    return this.put(kind, sent, this.saves);
+  }
+
+  /** Nothing is kept of a document any more: it is stored as it stands, or given up. */
+  async drop(kind: Kind, id: string): Promise<void> {
+    await del(keyOf(kind, id), this.edits).catch(() => undefined);
+    await this.dropSent(kind, id);
+  }
+
+  /** A save has been answered. */
+  async dropSent(kind: Kind, id: string): Promise<void> {
+    await del(keyOf(kind, id), this.saves).catch(() => undefined);
+  }
+
+  private async put(
+    kind: Kind,
+    what: Draft<AnyDocument>,
+    store: ReturnType<typeof createStore>,
+  ): Promise<void> {
+    try {
+      // Documents are data and nothing else; what the store cannot clone would be a fault of ours.
+      await set(keyOf(kind, what.document.id), what, store);
+      this.isFull.set(false);
+    } catch {
+      this.isFull.set(true);
+    }
   }
 }

@@ -8,7 +8,6 @@ import {
   concatMap,
   debounceTime,
   delay,
-  exhaustMap,
   filter,
   from,
   groupBy,
@@ -21,13 +20,15 @@ import {
   type Observable,
 } from 'rxjs';
 import { documentActions, libraryActions, listActions } from './actions';
-import { Api, ApiError, freshId } from './api';
+import { Api, ApiError, freshId, freshRequest } from './api';
 import { selectStateOf, type DocumentState } from './document';
-import { Drafts } from './drafts';
+import { Drafts, type Sent } from './drafts';
 import { SCREEN_OF, type AnyDocument, type Kind } from './kinds';
 
 const AUTOSAVE_MS = 300;
 const RETRY_MS = 2_000;
+/** A server that fails so often in a row is not asked again by itself. */
+const MOST_FAULTS = 5;
 
 const words = (error: unknown): string =>
   error instanceof ApiError ? error.message : 'Rondo could not read the server’s answer.';
@@ -60,7 +61,13 @@ export const loadList = createEffect(
 
 /** Changes of the lists go one after the other; each ends with the list loaded anew. */
 export const changeList = createEffect(
-  (actions$ = inject(Actions), api = inject(Api), router = inject(Router)) => {
+  (
+    actions$ = inject(Actions),
+    api = inject(Api),
+    router = inject(Router),
+    store = inject(Store),
+    drafts = inject(Drafts),
+  ) => {
     const done = (
       kind: Kind,
       work: Promise<unknown>,
@@ -73,18 +80,29 @@ export const changeList = createEffect(
       const { document, revision } = await api.open(kind, id);
       await api.save(kind, { ...document, name }, revision);
     };
+    const create = async (action: ReturnType<typeof listActions.create>): Promise<void> => {
+      const { kind, document, copyOf } = action;
+      try {
+        await api.create(kind, document);
+      } catch (error) {
+        if (copyOf === undefined) throw error;
+        store.dispatch(listActions.copyFailed({ kind, id: copyOf, message: words(error) }));
+        return;
+      }
+      // The edits live on in the copy: what they were made in is as the server has it.
+      if (copyOf !== undefined) {
+        store.dispatch(documentActions.close({ kind }));
+        await drafts.drop(kind, copyOf);
+      }
+      if (action.open) void router.navigate([SCREEN_OF[kind], document.id]);
+    };
     return actions$.pipe(
       ofType(listActions.create, listActions.duplicate, listActions.rename, listActions.restore),
       concatMap((action) => {
         const { kind } = action;
         switch (action.type) {
           case listActions.create.type:
-            return done(
-              kind,
-              api.create(kind, action.document).then(() => {
-                if (action.open) void router.navigate([SCREEN_OF[kind], action.document.id]);
-              }),
-            );
+            return done(kind, create(action));
           case listActions.duplicate.type:
             return done(
               kind,
@@ -157,30 +175,7 @@ export const openDocument = createEffect(
             const { kind } = action;
             const isOpen = action.type === documentActions.open.type;
             const id = isOpen ? action.id : (current[kind]().document?.id ?? '');
-            if (!isOpen) drafts.drop(kind, id);
-            const draft = drafts.read(kind, id);
-            return from(api.open(kind, id)).pipe(
-              map(({ document, revision }) =>
-                documentActions.opened(
-                  draft
-                    ? {
-                        kind,
-                        document: draft.document,
-                        revision: draft.revision,
-                        unsaved: true,
-                        staleAt: draft.revision === revision ? null : revision,
-                      }
-                    : { kind, document, revision, unsaved: false, staleAt: null },
-                ),
-              ),
-              catchError((error: unknown) =>
-                of(
-                  draft && error instanceof ApiError && error.kind === 'away'
-                    ? documentActions.opened({ kind, ...draft, unsaved: true, staleAt: null })
-                    : documentActions.openFailed({ kind, message: words(error) }),
-                ),
-              ),
-            );
+            return from(opened(api, drafts, kind, id, !isOpen));
           }),
         ),
       ),
@@ -189,6 +184,57 @@ export const openDocument = createEffect(
   { functional: true },
 );
 
+/** Opens a document as the server has it, with what this browser has kept of it. */
+async function opened(
+  api: Api,
+  drafts: Drafts,
+  kind: Kind,
+  id: string,
+  asTheServerHasIt: boolean,
+): Promise<ReturnType<typeof documentActions.opened | typeof documentActions.openFailed>> {
+  if (asTheServerHasIt) await drafts.drop(kind, id);
+  const draft = await drafts.read(kind, id);
+  try {
+    const saved = await askAgain(api, drafts, kind, id);
+    const { document, revision } = await api.open(kind, id);
+    if (!draft)
+      return documentActions.opened({ kind, document, revision, unsaved: false, staleAt: null });
+    // A save that was not answered has been done: what the draft builds on is its own.
+    const builtOn = saved?.base === draft.revision ? saved.revision : draft.revision;
+    return documentActions.opened({
+      kind,
+      document: draft.document,
+      revision: builtOn,
+      unsaved: true,
+      staleAt: builtOn === revision ? null : revision,
+    });
+  } catch (error) {
+    return draft && error instanceof ApiError && (error.kind === 'away' || error.kind === 'failed')
+      ? documentActions.opened({ kind, ...draft, unsaved: true, staleAt: null })
+      : documentActions.openFailed({ kind, message: words(error) });
+  }
+}
+
+/** Asks again for the answer to a save that was never answered; null where there is none, or it was refused. */
+async function askAgain(
+  api: Api,
+  drafts: Drafts,
+  kind: Kind,
+  id: string,
+): Promise<{ base: number; revision: number } | null> {
+  const sent = await drafts.sent(kind, id);
+  if (!sent) return null;
+  try {
+    const revision = await api.save(kind, sent.document, sent.revision, sent.request);
+    await drafts.dropSent(kind, id);
+    return { base: sent.revision, revision };
+  } catch (error) {
+    if (!(error instanceof ApiError) || error.kind === 'away') throw error;
+    await drafts.dropSent(kind, id);
+    return null;
+  }
+}
+
 /** Keeps what is not acknowledged in this browser, and drops it once it is. */
 function keepDraftOf(kind: Kind) {
   return createEffect(
@@ -196,8 +242,8 @@ function keepDraftOf(kind: Kind) {
       stateOf(store, kind).pipe(
         tap(({ document, revision, save }) => {
           if (!document) return;
-          if (save === 'saved') drafts.drop(kind, document.id);
-          else if (save !== 'saving') drafts.keep(kind, { revision, document });
+          if (save === 'saved') void drafts.drop(kind, document.id);
+          else if (save !== 'saving') void drafts.keep(kind, { revision, document });
         }),
       ),
     { functional: true, dispatch: false },
@@ -207,10 +253,83 @@ export const keepProfileDraft = keepDraftOf('profile');
 export const keepSurfaceDraft = keepDraftOf('surface');
 export const keepHostDraft = keepDraftOf('host');
 
-/** Saves a moment after the last edit, one save at a time. */
+type SaveEnded = ReturnType<typeof documentActions.saved | typeof documentActions.saveFailed>;
+
+/**
+ * Saves of one kind. One whose answer was lost is asked again by its own id, so that it is never taken for somebody else's;
+ * a server that has a fault itself is left alone after some tries.
+ */
+class Saving {
+  private readonly underWay = new Set<string>();
+  private readonly lost = new Map<string, Sent<AnyDocument>>();
+  private readonly faults = new Map<string, number>();
+
+  constructor(
+    private readonly kind: Kind,
+    private readonly api: Api,
+    private readonly drafts: Drafts,
+  ) {}
+
+  isUnderWay(id: string): boolean {
+    return this.underWay.has(id);
+  }
+
+  /** What was not answered has been asked for on opening. */
+  openedAnew(id: string): void {
+    this.lost.delete(id);
+    this.faults.delete(id);
+  }
+
+  /** Sends a document, or once more what of it was not answered. */
+  async send(document: AnyDocument, revision: number): Promise<SaveEnded> {
+    const { kind } = this;
+    const { id } = document;
+    const sent = this.lost.get(id) ?? { document, revision, request: freshRequest() };
+    this.underWay.add(id);
+    this.lost.set(id, sent);
+    await this.drafts.keepSent(kind, sent);
+    try {
+      const saved = await this.api.save(kind, sent.document, sent.revision, sent.request);
+      await this.answered(id);
+      this.faults.delete(id);
+      return documentActions.saved({ kind, document: sent.document, revision: saved });
+    } catch (error) {
+      const told = error instanceof ApiError ? error : new ApiError('refused', words(error));
+      if (told.kind !== 'away') await this.answered(id);
+      return documentActions.saveFailed({
+        kind,
+        id,
+        failure: this.failureOf(id, told),
+        message: told.message,
+        revision: told.revision ?? null,
+      });
+    } finally {
+      this.underWay.delete(id);
+    }
+  }
+
+  private async answered(id: string): Promise<void> {
+    this.lost.delete(id);
+    await this.drafts.dropSent(this.kind, id);
+  }
+
+  private failureOf(id: string, { kind }: ApiError): 'away' | 'stale' | 'refused' {
+    if (kind === 'away' || kind === 'stale') return kind;
+    if (kind !== 'failed') return 'refused';
+    const faults = (this.faults.get(id) ?? 0) + 1;
+    this.faults.set(id, faults % MOST_FAULTS);
+    return faults < MOST_FAULTS ? 'away' : 'refused';
+  }
+}
+
+/** Saves a moment after the last edit, one save of a document at a time. */
 function autosaveOf(kind: Kind) {
   return createEffect(
-    (actions$ = inject(Actions), store = inject(Store), api = inject(Api)) =>
+    (
+      actions$ = inject(Actions),
+      store = inject(Store),
+      saving = new Saving(kind, inject(Api), inject(Drafts)),
+    ) =>
       actions$.pipe(
         ofType(
           documentActions.opened,
@@ -219,31 +338,25 @@ function autosaveOf(kind: Kind) {
           documentActions.redo,
           documentActions.saved,
           documentActions.retry,
+          documentActions.tryAgain,
           documentActions.keepMine,
         ),
         filter((action) => action.kind === kind),
+        tap((action) => {
+          if (action.type === documentActions.opened.type) saving.openedAnew(action.document.id);
+        }),
         debounceTime(AUTOSAVE_MS),
         withLatestFrom(stateOf(store, kind)),
+        map(([, { document, revision, save }]) => ({ document, revision, save })),
         filter(
-          ([, { document, save }]) => document !== null && (save === 'unsaved' || save === 'away'),
+          (now): now is typeof now & { document: AnyDocument } =>
+            now.document !== null &&
+            (now.save === 'unsaved' || now.save === 'away') &&
+            !saving.isUnderWay(now.document.id),
         ),
-        exhaustMap(([, { document, revision }]) => {
-          const sent = document as AnyDocument;
-          store.dispatch(documentActions.saving({ kind }));
-          return from(api.save(kind, sent, revision)).pipe(
-            map((saved) => documentActions.saved({ kind, document: sent, revision: saved })),
-            catchError((error: unknown) =>
-              of(
-                documentActions.saveFailed({
-                  kind,
-                  failure:
-                    error instanceof ApiError && error.kind !== 'missing' ? error.kind : 'refused',
-                  message: words(error),
-                  revision: error instanceof ApiError ? (error.revision ?? null) : null,
-                }),
-              ),
-            ),
-          );
+        mergeMap(({ document, revision }) => {
+          store.dispatch(documentActions.saving({ kind, id: document.id }));
+          return saving.send(document, revision);
         }),
       ),
     { functional: true },
@@ -275,7 +388,7 @@ export const fetchNeeded = createEffect(
         from(api.open(kind, id)).pipe(
           map(({ document }) => libraryActions.got({ kind, document })),
           catchError((error: unknown) =>
-            error instanceof ApiError && error.kind === 'away'
+            error instanceof ApiError && (error.kind === 'away' || error.kind === 'failed')
               ? of(libraryActions.need({ kind, ids: [id] })).pipe(delay(RETRY_MS))
               : of(libraryActions.missing({ kind, id })),
           ),

@@ -4,6 +4,7 @@ import { Button } from 'primeng/button';
 import { documentActions, listActions } from '../state/actions';
 import { freshId } from '../state/api';
 import { selectStateOf, type SaveState } from '../state/document';
+import { Drafts } from '../state/drafts';
 import type { Kind } from '../state/kinds';
 
 const SAVE_WORDS: Readonly<Record<SaveState, string>> = {
@@ -22,11 +23,17 @@ export const saveWords = (save: SaveState): string => SAVE_WORDS[save];
   imports: [Button],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
+    @if (drafts.isFull() && state().save !== 'saved') {
+      <p role="alert">
+        This browser has no room to keep your edits: do not close the page before they are saved.
+      </p>
+    }
     @if (state().document) {
       @switch (state().save) {
         @case ('away') {
           <p role="alert">
-            The server is away. Your edits are kept here and saved as soon as it answers.
+            {{ state().message ?? 'The server does not answer.' }} Your edits are kept here and
+            saved as soon as it can.
             <p-button label="Try now" size="small" (onClick)="retry()" />
           </p>
         }
@@ -41,6 +48,7 @@ export const saveWords = (save: SaveState): string => SAVE_WORDS[save];
         @case ('refused') {
           <p role="alert">
             {{ state().message }}
+            <p-button label="Try again" size="small" (onClick)="tryAgain()" />
             <p-button label="Save as a copy" size="small" (onClick)="keepBoth()" />
           </p>
         }
@@ -63,6 +71,7 @@ export const saveWords = (save: SaveState): string => SAVE_WORDS[save];
 export class SaveNotices {
   readonly kind = input.required<Kind>();
   private readonly store = inject(Store);
+  protected readonly drafts = inject(Drafts);
   private readonly states = {
     profile: this.store.selectSignal(selectStateOf.profile),
     surface: this.store.selectSignal(selectStateOf.surface),
@@ -72,6 +81,10 @@ export class SaveNotices {
 
   protected retry(): void {
     this.store.dispatch(documentActions.retry({ kind: this.kind() }));
+  }
+
+  protected tryAgain(): void {
+    this.store.dispatch(documentActions.tryAgain({ kind: this.kind() }));
   }
 
   protected keepMine(): void {
@@ -88,6 +101,8 @@ export class SaveNotices {
     const kind = this.kind();
     const name = `${document.name.slice(0, 50)} (mine)`;
     const copy = { ...document, id: freshId(kind), name };
-    this.store.dispatch(listActions.create({ kind, document: copy, open: true }));
+    this.store.dispatch(
+      listActions.create({ kind, document: copy, open: true, copyOf: document.id }),
+    );
   }
 }
