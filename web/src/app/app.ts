@@ -1,49 +1,33 @@
-import {
-  ChangeDetectionStrategy,
-  Component,
-  HostListener,
-  effect,
-  inject,
-  signal,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, effect, inject, signal } from '@angular/core';
 import { RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { MessageService } from 'primeng/api';
 import { Button } from 'primeng/button';
 import { Dialog } from 'primeng/dialog';
 import { Toast } from 'primeng/toast';
+import { ToggleSwitch } from 'primeng/toggleswitch';
+import { FormsModule } from '@angular/forms';
 import { listActions } from './state/actions';
 import { EngineService } from './engine/engine.service';
 import { profileFeature } from './state/document';
 import type { Kind } from './state/kinds';
 import { LibraryService } from './state/library';
 import { NoteNames } from './ui/note-names';
-import { isTyping } from './ui/typing';
+import { Shortcuts } from './ui/shortcuts';
 import { Theme } from './ui/theme';
-
-/** Every key that does something, as it is shown. */
-const KEYS: readonly (readonly [keys: string, does: string])[] = [
-  ['/', 'Find a function for the control in hand'],
-  ['H', 'Hold off: touches select and show, nothing reaches the host'],
-  ['L', 'Lock the selection'],
-  ['P', 'Point at a function in the host, then touch a control'],
-  ['S', 'The sheet: all bindings as lines'],
-  ['Ctrl Z', 'Undo'],
-  ['Ctrl Shift Z', 'Redo'],
-  ['Delete', 'Unbind the gesture in hand. On Surfaces: delete it'],
-  ['Tab', 'Next control of the drawing'],
-  ['Arrows', 'Move the control that has focus; Shift for one step. On Surfaces: nudge it'],
-  ['Space', 'Press the key that has focus'],
-  ['Ctrl D', 'On Surfaces: duplicate as a numbered run'],
-  ['Ctrl A', 'On Surfaces: select all'],
-  ['Ctrl Arrows', 'On Surfaces: resize what is selected'],
-  ['Esc', 'Close what is open'],
-  ['?', 'This list'],
-];
 
 @Component({
   selector: 'rondo-root',
-  imports: [RouterOutlet, RouterLink, RouterLinkActive, Button, Dialog, Toast],
+  imports: [
+    RouterOutlet,
+    RouterLink,
+    RouterLinkActive,
+    Button,
+    Dialog,
+    Toast,
+    ToggleSwitch,
+    FormsModule,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <nav aria-label="Screens">
@@ -108,14 +92,25 @@ const KEYS: readonly (readonly [keys: string, does: string])[] = [
       [modal]="true"
       [draggable]="false"
     >
-      <dl>
-        @for (row of keys; track row[0]) {
-          <dt>
-            <kbd>{{ row[0] }}</kbd>
-          </dt>
-          <dd>{{ row[1] }}</dd>
-        }
-      </dl>
+      @for (scope of shortcuts.help(); track scope) {
+        <h2>{{ scope.name }}</h2>
+        <dl>
+          @for (row of scope.shortcuts; track row.shown) {
+            <dt>
+              <kbd>{{ row.shown }}</kbd>
+            </dt>
+            <dd>{{ row.does }}</dd>
+          }
+        </dl>
+      }
+      <div class="single">
+        <p-toggleswitch
+          inputId="single-keys"
+          [ngModel]="shortcuts.single()"
+          (ngModelChange)="shortcuts.setSingle($event)"
+        />
+        <label for="single-keys">Keys that are single characters do something</label>
+      </div>
     </p-dialog>
 
     <p-toast key="undo" position="bottom-left">
@@ -223,6 +218,16 @@ const KEYS: readonly (readonly [keys: string, does: string])[] = [
     dd {
       margin: 0;
     }
+    p-dialog h2 {
+      margin: 14px 0 6px;
+      font-size: 15px;
+    }
+    .single {
+      display: flex;
+      align-items: center;
+      gap: 10px;
+      margin-top: 18px;
+    }
     .toast {
       display: flex;
       align-items: center;
@@ -233,7 +238,7 @@ const KEYS: readonly (readonly [keys: string, does: string])[] = [
 export class App {
   protected readonly engine = inject(EngineService);
   protected readonly theme = inject(Theme);
-  protected readonly keys = KEYS;
+  protected readonly shortcuts = inject(Shortcuts);
   protected readonly keysOpen = signal(false);
   private readonly store = inject(Store);
   private readonly messages = inject(MessageService);
@@ -243,6 +248,14 @@ export class App {
     const { engine } = this;
     const library = inject(LibraryService);
     inject(NoteNames);
+    this.shortcuts.add('Everywhere', [
+      {
+        keys: ['?', 'Shift+?'],
+        shown: '?',
+        does: 'This list',
+        run: () => this.keysOpen.set(true),
+      },
+    ]);
     // Here, not on a screen: what is edited anywhere is at once what plays.
     effect(() => {
       const profile = this.profile();
@@ -255,10 +268,5 @@ export class App {
   protected restore({ kind, id }: { kind: Kind; id: string }): void {
     this.store.dispatch(listActions.restore({ kind, id }));
     this.messages.clear('undo');
-  }
-
-  @HostListener('document:keydown', ['$event'])
-  protected onKey(event: KeyboardEvent): void {
-    if (event.key === '?' && !isTyping(event)) this.keysOpen.set(true);
   }
 }

@@ -2,7 +2,6 @@ import {
   ChangeDetectionStrategy,
   Component,
   DestroyRef,
-  HostListener,
   computed,
   effect,
   inject,
@@ -27,7 +26,7 @@ import { LibraryService } from '../state/library';
 import { DocumentHead } from '../ui/document-head';
 import { SaveNotices } from '../ui/save-notices';
 import { selectionFeature } from '../state/selection';
-import { isTyping } from '../ui/typing';
+import { Shortcuts, undoKeys } from '../ui/shortcuts';
 import { ActionsPanel } from './actions-panel';
 import { FocusPanel } from './focus-panel';
 import { HostPicture } from './host-picture';
@@ -208,6 +207,7 @@ export class Bind {
   });
 
   constructor() {
+    this.addKeys();
     this.engine.start();
     effect(() => {
       const id = this.id();
@@ -375,25 +375,65 @@ export class Bind {
     this.store.dispatch(documentActions.open({ kind: 'profile', id: this.id() }));
   }
 
-  @HostListener('document:keydown', ['$event'])
-  protected onKey(event: KeyboardEvent): void {
-    if (isTyping(event)) return;
-    const command = event.ctrlKey || event.metaKey;
-    const key = event.key.toLowerCase();
-    if (command && key === 'z') {
-      event.preventDefault();
-      if (event.shiftKey) this.editor.redo('profile');
-      else this.editor.undo('profile');
-    } else if (command || event.altKey) return;
-    else if (key === '/' && this.selected()) {
-      event.preventDefault();
-      this.finderOpen.set(true);
-    } else if (key === 'h') this.setHoldOff(!this.holdOff());
-    else if (key === 'l') this.setLocked(!this.locked());
-    else if (key === 'p') this.toggleMode('point');
-    else if (key === 's') this.sheetOpen.update((open) => !open);
-    else if (key === 'escape') this.escape();
-    else if (key === 'delete' || key === 'backspace') this.bench.unbind();
+  private addKeys(): void {
+    inject(Shortcuts).add('Bind', [
+      ...undoKeys(
+        () => this.editor.undo('profile'),
+        () => this.editor.redo('profile'),
+      ),
+      {
+        keys: ['/', 'Shift+/'],
+        shown: '/',
+        does: 'Find a function for the control in hand',
+        when: () => this.selected() !== null,
+        run: () => this.finderOpen.set(true),
+      },
+      {
+        keys: ['h'],
+        shown: 'H',
+        does: 'Hold off: touches select and show, nothing reaches the host',
+        run: () => this.setHoldOff(!this.holdOff()),
+      },
+      {
+        keys: ['l'],
+        shown: 'L',
+        does: 'Lock the selection',
+        run: () => this.setLocked(!this.locked()),
+      },
+      {
+        keys: ['p'],
+        shown: 'P',
+        does: 'Point at a function in the host, then touch a control',
+        run: () => this.toggleMode('point'),
+      },
+      {
+        keys: ['s'],
+        shown: 'S',
+        does: 'The sheet: all bindings as lines',
+        run: () => this.sheetOpen.update((open) => !open),
+      },
+      {
+        keys: ['Delete', 'Backspace'],
+        shown: 'Delete',
+        does: 'Unbind the gesture in hand',
+        // Where something else is open, that is what is looked at.
+        when: () => !this.sheetOpen() && this.bench.panel() === 'none',
+        run: () => this.bench.unbind(),
+      },
+      { keys: ['Escape'], shown: 'Esc', does: 'Close what is open', run: () => this.escape() },
+      {
+        keys: [],
+        shown: 'Tab',
+        does: 'To the drawing, the host’s picture, and what is beside them',
+      },
+      { keys: [], shown: 'Arrows', does: 'Go between the controls of a drawing' },
+      {
+        keys: [],
+        shown: 'Enter',
+        does: 'Take hold of a control: then arrows move it, Shift for one step, and Esc lets go',
+      },
+      { keys: [], shown: 'Space', does: 'Press the key that has focus' },
+    ]);
   }
 
   /** Closes what is open, the innermost first. */

@@ -1,7 +1,6 @@
 import {
   ChangeDetectionStrategy,
   Component,
-  HostListener,
   computed,
   effect,
   inject,
@@ -33,7 +32,7 @@ import { hostFeature } from '../state/document';
 import { DocumentEditor } from '../state/documents';
 import { DocumentHead } from '../ui/document-head';
 import { SaveNotices } from '../ui/save-notices';
-import { isTyping } from '../ui/typing';
+import { Shortcuts, undoKeys } from '../ui/shortcuts';
 import { ChartReader } from './chart-reader';
 
 const KIND_WORDS: Readonly<Record<RowKind, string>> = {
@@ -93,6 +92,12 @@ export class Chart {
   ];
 
   constructor() {
+    inject(Shortcuts).add('Chart', [
+      ...undoKeys(
+        () => this.editor.undo('host'),
+        () => this.editor.redo('host'),
+      ),
+    ]);
     effect(() => {
       const id = this.id();
       if (untracked(this.host)?.id !== id)
@@ -207,14 +212,5 @@ export class Chart {
       this.change('Send everything again', (draft) => {
         draft.ask = text.trim();
       });
-  }
-
-  @HostListener('document:keydown', ['$event'])
-  protected onKey(event: KeyboardEvent): void {
-    const isUndo = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z';
-    if (!isUndo || isTyping(event)) return;
-    event.preventDefault();
-    if (event.shiftKey) this.editor.redo('host');
-    else this.editor.undo('host');
   }
 }

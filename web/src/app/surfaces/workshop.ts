@@ -1,7 +1,6 @@
 import {
   ChangeDetectionStrategy,
   Component,
-  HostListener,
   computed,
   effect,
   inject,
@@ -30,7 +29,7 @@ import { surfaceFeature } from '../state/document';
 import { DocumentEditor } from '../state/documents';
 import { DocumentHead } from '../ui/document-head';
 import { SaveNotices } from '../ui/save-notices';
-import { isTyping } from '../ui/typing';
+import { Shortcuts, undoKeys } from '../ui/shortcuts';
 import { DeviceForm } from './device-form';
 import { DrawingBoard } from './drawing-board';
 import { SelectionPanel } from './selection-panel';
@@ -50,6 +49,16 @@ const FAR_NUDGE = 10;
 const HEX_KEY = 'rondo.hex';
 
 /** One surface: drawn, taught by touch, its device described, its sheets printed. */
+const ARROWS = ['ArrowLeft', 'ArrowRight', 'ArrowUp', 'ArrowDown'] as const;
+
+/** Where an arrow key goes, in millimetres. */
+function wayOf({ key, shiftKey }: KeyboardEvent): { dx: number; dy: number } {
+  const far = shiftKey ? FAR_NUDGE : NUDGE;
+  const dx = { ArrowLeft: -far, ArrowRight: far }[key] ?? 0;
+  const dy = { ArrowUp: -far, ArrowDown: far }[key] ?? 0;
+  return { dx, dy };
+}
+
 @Component({
   selector: 'rondo-workshop',
   imports: [
@@ -110,6 +119,7 @@ export class Workshop {
   );
 
   constructor() {
+    this.addKeys();
     inject(EngineService).start();
     effect(() => {
       const id = this.id();
@@ -170,39 +180,57 @@ export class Workshop {
     if (this.tab() === 'teach') this.pickedToTeach.set(ids[0] ?? null);
   }
 
-  @HostListener('document:keydown', ['$event'])
-  protected onKey(event: KeyboardEvent): void {
-    if (isTyping(event)) return;
-    const command = event.ctrlKey || event.metaKey;
-    const key = event.key.toLowerCase();
-    if (command && key === 'z') {
-      event.preventDefault();
-      if (event.shiftKey) this.redo();
-      else this.undo();
-      return;
-    }
-    if (this.tab() !== 'draw') return;
-    const far = event.shiftKey ? FAR_NUDGE : NUDGE;
-    const way = {
-      arrowleft: [-far, 0],
-      arrowright: [far, 0],
-      arrowup: [0, -far],
-      arrowdown: [0, far],
-    }[key];
-    if (way && this.selected().length > 0) {
-      event.preventDefault();
-      const by = { dx: way[0], dy: way[1] };
-      if (command) this.resize(by);
-      else this.move(by);
-    } else if (command && key === 'a') {
-      event.preventDefault();
-      this.selected.set((this.surface()?.controls ?? []).map(({ id }) => id));
-    } else if (command && key === 'd' && this.selected().length > 0) {
-      event.preventDefault();
-      this.panel()?.startRun();
-    } else if (command) return;
-    else if (key === 'escape') this.selected.set([]);
-    else if (key === 'delete' || key === 'backspace') this.remove();
+  private addKeys(): void {
+    const draws = () => this.tab() === 'draw';
+    const hasSome = () => draws() && this.selected().length > 0;
+    inject(Shortcuts).add('Surfaces', [
+      ...undoKeys(
+        () => this.undo(),
+        () => this.redo(),
+      ),
+      {
+        keys: ARROWS.flatMap((key) => [key, `Shift+${key}`]),
+        shown: 'Arrows',
+        does: 'Nudge what is selected; Shift further',
+        when: hasSome,
+        run: (event) => this.move(wayOf(event)),
+      },
+      {
+        keys: ARROWS.flatMap((key) => [`Alt+${key}`, `Alt+Shift+${key}`]),
+        shown: 'Alt Arrows',
+        does: 'Resize what is selected; Shift further',
+        when: hasSome,
+        run: (event) => this.resize(wayOf(event)),
+      },
+      {
+        keys: ['$mod+a'],
+        shown: 'Ctrl A',
+        does: 'Select all',
+        when: draws,
+        run: () => this.selected.set((this.surface()?.controls ?? []).map(({ id }) => id)),
+      },
+      {
+        keys: ['n'],
+        shown: 'N',
+        does: 'Duplicate as a numbered run',
+        when: hasSome,
+        run: () => this.panel()?.startRun(),
+      },
+      {
+        keys: ['Escape'],
+        shown: 'Esc',
+        does: 'Select nothing',
+        when: hasSome,
+        run: () => this.selected.set([]),
+      },
+      {
+        keys: ['Delete', 'Backspace'],
+        shown: 'Delete',
+        does: 'Delete what is selected',
+        when: hasSome,
+        run: () => this.remove(),
+      },
+    ]);
   }
 
   protected remove(): void {

@@ -1,11 +1,18 @@
 /** Inputs that no text goes into. */
-const NO_TEXT = new Set(['checkbox', 'radio', 'range', 'color', 'button']);
+const NO_TEXT = new Set(['checkbox', 'radio', 'button', 'color']);
+/** What takes letters, arrows or Escape for itself while it has the keyboard. */
+const TAKES_KEYS =
+  '[role=combobox], [role=listbox], [role=option], [role=menu], [role=menuitem], [role=dialog], [role=spinbutton]';
 
-/** Whether a key goes into a field, and so is none of our shortcuts. A list takes letters, and no commands. */
-export function isTyping(event: KeyboardEvent): boolean {
+/** Whether a key goes into a field, list, menu or dialog, and so is none of our shortcuts. */
+export function hasKeyboard(event: KeyboardEvent): boolean {
   const { target } = event;
   if (!(target instanceof HTMLElement)) return false;
+  // A dialog that is closing may still have the focus, and takes nothing any more.
+  if (target.closest('[role=dialog]')?.ariaModal === 'false') return false;
+  // A list takes letters, and no commands.
   if (target instanceof HTMLSelectElement) return !(event.ctrlKey || event.metaKey);
-  if (target instanceof HTMLInputElement) return !NO_TEXT.has(target.type);
-  return target.isContentEditable || target instanceof HTMLTextAreaElement;
+  if (target instanceof HTMLInputElement && !NO_TEXT.has(target.type)) return true;
+  if (target.isContentEditable || target instanceof HTMLTextAreaElement) return true;
+  return target.closest(TAKES_KEYS) !== null;
 }
