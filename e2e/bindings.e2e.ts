@@ -164,7 +164,7 @@ test('shape: a range and a curve are felt at once; where is it and which way to 
   await page.getByRole('button', { name: 'Shape and feel' }).click();
   await page.getByRole('spinbutton', { name: 'High end of the range, per cent' }).fill('50');
   await page.keyboard.press('Enter');
-  await page.getByRole('radio', { name: 'Straight' }).click();
+  await page.getByRole('radio', { name: 'Linear' }).click();
   await bind.hold('expression');
   await page.keyboard.press('Home');
   await page.keyboard.press('End');
@@ -183,16 +183,16 @@ test('feel: set for each of its kind, told where it comes from, and put back', a
   await page.getByRole('button', { name: 'Shape and feel' }).click();
   await expect(page.getByText('usual: expression pedal').first()).toBeVisible();
   await page
-    .getByRole('combobox', { name: 'Where they disagree' })
+    .getByRole('combobox', { name: 'Takeover' })
     .selectOption({ label: 'Jump to the control' });
   await page
     .getByRole('combobox', { name: 'Where it is set' })
     .first()
     .selectOption({ label: 'each expression pedal of the profile' });
-  const back = page.getByRole('button', { name: 'Put back to pick up when they meet' });
+  const back = page.getByRole('button', { name: 'Reset to pick up when they meet' });
   await expect(back).toBeVisible();
   await back.click();
-  await expect(page.getByRole('combobox', { name: 'Where they disagree' })).toHaveValue('pickup');
+  await expect(page.getByRole('combobox', { name: 'Takeover' })).toHaveValue('pickup');
 });
 
 test('a series is shown before it is made, and undone in one step', async ({ bind, page }) => {

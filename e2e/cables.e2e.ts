@@ -96,7 +96,7 @@ test('a real desk before a real program that knows one desk only: both ways, thr
   const greeted = async () =>
     (await sent(bind, 'cable-a')).filter((m) => /^240,0,0,102,20,1,/.test(m)).length;
   const before = await greeted();
-  await bind.station('State').getByRole('button', { name: 'Ask for everything' }).click();
+  await bind.station('State').getByRole('button', { name: 'Ask for full state' }).click();
   await expect.poll(greeted).toBe(before + 1);
   await expect(bind.page.getByRole('button', { name: 'Solo 3', exact: true })).toHaveClass(
     /unknown/,

@@ -26,7 +26,7 @@ test('Lights: a state is played at by hand, a look is changed and put back, moto
   await expect(panel.getByRole('checkbox', { name: 'Show something' })).not.toBeChecked();
   await expect(panel).toContainText('from the whole profile');
   await panel.getByRole('radio', { name: 'The whole profile' }).click();
-  await panel.getByRole('button', { name: /^Put back everything/ }).click();
+  await panel.getByRole('button', { name: /^Reset everything/ }).click();
   await expect(light).toHaveAttribute('aria-pressed', 'true');
 
   // A display says what its rule says.
@@ -83,7 +83,7 @@ test('a surface of one’s own says what comes back and which colours it has, by
   await page.getByRole('button', { name: 'Device', exact: true }).click();
   const form = page.locator('rondo-returns-form');
   await form.getByLabel('Colour: On', { exact: true }).fill('#00ff00');
-  const back = form.getByRole('button', { name: /^Put back to #ffffff/ });
+  const back = form.getByRole('button', { name: /^Reset to #ffffff/ });
   await expect(back).toBeVisible();
   await back.click();
   await expect(back).toBeHidden();

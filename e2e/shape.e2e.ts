@@ -104,7 +104,7 @@ test('takeover: scaled, both reach the end together', async ({ bind, page }) => 
   await take(bind, 'Treadle', 'expression');
   await openShape(page);
   await page
-    .getByRole('combobox', { name: 'Where they disagree' })
+    .getByRole('combobox', { name: 'Takeover' })
     .selectOption({ label: 'Scale towards each other' });
   const music = bind.host('Volume of Music');
   await page.locator('rondo-panel-head').getByRole('button', { name: 'Close' }).click();
@@ -186,7 +186,7 @@ test('a surface of one’s own says how its controls feel, and a profile inherit
   await page.getByRole('button', { name: 'Copy Burrow 14' }).click();
   await page.getByRole('button', { name: 'Device', exact: true }).click();
   await page
-    .getByRole('combobox', { name: 'Where they disagree, knob' })
+    .getByRole('combobox', { name: 'Takeover, knob' })
     .selectOption({ label: 'Scale towards each other' });
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
   await bind.open();
@@ -201,5 +201,5 @@ test('a surface of one’s own says how its controls feel, and a profile inherit
   await page.keyboard.press('Enter');
   await openShape(page);
   await expect(panel(page).getByText(/from the surface My Burrow 14/)).toBeVisible();
-  await expect(page.getByRole('combobox', { name: 'Where they disagree' })).toHaveValue('scale');
+  await expect(page.getByRole('combobox', { name: 'Takeover' })).toHaveValue('scale');
 });

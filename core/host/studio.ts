@@ -234,7 +234,7 @@ function more() {
     ...numbered(FOCUS_SLOTS, (n) =>
       host({
         id: `focus${n}`,
-        label: `Parameter ${n} of what has focus`,
+        label: `Parameter ${n} of the plug-in in focus`,
         category: 'Focus',
         kind: 'continuous',
         law: 'percent',
@@ -275,7 +275,7 @@ function more() {
     host({ id: 'markerName', label: 'Name of the last marker', category: 'Markers', kind: 'text' }),
     host({
       id: 'zoomAcross',
-      label: 'Zoom across',
+      label: 'Zoom in time',
       category: 'View',
       kind: 'continuous',
       law: 'percent',
@@ -284,7 +284,7 @@ function more() {
     }),
     host({
       id: 'zoomDown',
-      label: 'Zoom down',
+      label: 'Zoom in height',
       category: 'View',
       kind: 'continuous',
       law: 'percent',
@@ -530,7 +530,7 @@ export const STUDIO: HostModel = hostModelSchema.parse({
     },
     {
       id: 'forward',
-      label: 'On one bar',
+      label: 'Forward one bar',
       words: ['forward', 'next', 'transport'],
       category: 'Transport',
       kind: 'trigger',
@@ -539,7 +539,7 @@ export const STUDIO: HostModel = hostModelSchema.parse({
     },
     {
       id: 'scrub',
-      label: 'Move in time',
+      label: 'Scrub',
       words: ['jog', 'shuttle', 'nudge', 'wheel', 'position', 'scrub'],
       category: 'Transport',
       kind: 'nudge',

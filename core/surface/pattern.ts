@@ -154,7 +154,7 @@ export const numberText = (value: number, hex = false): string =>
 /** A pattern in a few words: “controller 21, channel 1”. */
 export function patternText(pattern: Pattern, hex = false): string {
   const n = (value: number) => numberText(value, hex);
-  const turn = (reversed: boolean | undefined) => (reversed ? ', turned round' : '');
+  const turn = (reversed: boolean | undefined) => (reversed ? ', inverted' : '');
   switch (pattern.type) {
     case 'note':
       return `note ${n(pattern.number)}, channel ${pattern.channel}`;

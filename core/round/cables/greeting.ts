@@ -120,7 +120,7 @@ export class Greeting {
       return;
     }
     this.waits.set(key, this.clock[0] + GREETING_WAITS);
-    const says = `${label} has not spoken yet, so nothing is sent to it unless you move something. “Ask for everything” tells it that a desk is here.`;
+    const says = `${label} has not spoken yet, so nothing is sent to it unless you move something. “Ask for full state” tells it that a desk is here.`;
     if (!this.notices.has('silent', key)) this.notices.say('silent', key, says, false);
   }
 

@@ -1,4 +1,7 @@
 import { ChangeDetectionStrategy, Component, effect, inject, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { Actions, ofType } from '@ngrx/effects';
+import { emptyProfile, type Profile } from '@rondo/core/profile';
 import { RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { MessageService } from 'primeng/api';
@@ -9,12 +12,22 @@ import { ToggleSwitch } from 'primeng/toggleswitch';
 import { FormsModule } from '@angular/forms';
 import { listActions } from './state/actions';
 import { EngineService } from './engine/engine.service';
+import { NOTHING_OWN } from './engine/library';
 import { profileFeature } from './state/document';
 import type { Kind } from './state/kinds';
 import { LibraryService } from './state/library';
 import { NoteNames } from './ui/note-names';
 import { Shortcuts } from './ui/shortcuts';
 import { Theme } from './ui/theme';
+
+/** No surface and no host: nothing is held and nothing is told. */
+const NOTHING: Profile = {
+  ...emptyProfile('nothing', 'Nothing'),
+  surfaces: {},
+  surfaceOrder: [],
+  hosts: {},
+  hostOrder: [],
+};
 
 @Component({
   selector: 'rondo-root',
@@ -236,6 +249,8 @@ import { Theme } from './ui/theme';
   `,
 })
 export class App {
+  /** Id of the profile that plays; '' while none does. */
+  private playing = '';
   protected readonly engine = inject(EngineService);
   protected readonly theme = inject(Theme);
   protected readonly shortcuts = inject(Shortcuts);
@@ -256,12 +271,20 @@ export class App {
         run: () => this.keysOpen.set(true),
       },
     ]);
+    // A profile that is deleted plays no more: all that it held is let go.
+    inject(Actions)
+      .pipe(ofType(listActions.deleted), takeUntilDestroyed())
+      .subscribe(({ kind, id }) => {
+        if (kind === 'profile' && id === this.playing) engine.setProfile(NOTHING, NOTHING_OWN);
+      });
     // Here, not on a screen: what is edited anywhere is at once what plays.
     effect(() => {
       const profile = this.profile();
       if (!profile) return;
       library.need(profile);
-      if (library.has(profile)) engine.setProfile(profile, library.own());
+      if (!library.has(profile)) return;
+      this.playing = profile.id;
+      engine.setProfile(profile, library.own());
     });
   }
 

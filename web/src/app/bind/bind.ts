@@ -46,6 +46,7 @@ import { StandInPanel } from './stand-in-panel';
 import { SurfacePicker } from './surface-picker';
 import { WhenPanel } from './when-panel';
 import { Zoom, ZoomKeys } from '../ui/zoom';
+import { windowOf } from './choices';
 import { Workbench, type Mode } from './workbench';
 
 /** Surfaces stand side by side up to this width, in their heights. */
@@ -203,7 +204,12 @@ export class Bind {
   protected readonly reach = computed(() => {
     const strips = this.shownHost()?.model.strips.length ?? 0;
     if (strips === 0) return '';
-    return `${this.bank() + 1}–${Math.min(strips, this.bank() + 8)} of ${strips}`;
+    return `${this.bank() + 1}–${Math.min(strips, this.bank() + this.width())} of ${strips}`;
+  });
+  /** Strips of the window, wider with an extender. */
+  protected readonly width = computed(() => {
+    const profile = this.profile();
+    return profile ? windowOf(profile) : 0;
   });
 
   constructor() {
@@ -231,7 +237,7 @@ export class Bind {
       const selected = this.selected();
       const result = untracked(this.bench.result);
       if (result && selected && result.control.control !== selected.control)
-        this.bench.result.set(null);
+        this.bench.closeResult();
     });
     inject(DestroyRef).onDestroy(() => this.engine.setChoosing(false));
     const stop = this.engine.paint((frame) => this.read(frame));

@@ -19,6 +19,8 @@ export type ScopeChoice = (typeof SCOPES)[number];
 export interface Choice {
   readonly label: string;
   readonly category: string;
+  /** Its host, where there are several; '' otherwise. */
+  readonly host?: string;
   readonly action: Action;
   /** All that it is found by, in small letters: its label, then the rest. */
   readonly words: string;
@@ -86,6 +88,16 @@ function unitsOf(profile: Profile): {
   return { width: Math.max(WINDOW, width), first };
 }
 
+/** The host of a function where there are several, so that two lines never read the same; '' otherwise. */
+function hostLabel(profile: Profile, action: Action): string {
+  const host = 'host' in action && typeof action.host === 'string' ? action.host : '';
+  const tells = profile.hostOrder.length > 1 && Object.hasOwn(profile.hosts, host);
+  return tells ? profile.hosts[host].label : '';
+}
+
+/** Strips that one window of the bank shows: the desk's, and those of what extends it. */
+export const windowOf = (profile: Profile): number => unitsOf(profile).width;
+
 /** Everything that a part of a control can be bound to, its own strip of the bank first. */
 export function choicesFor(
   profile: Profile,
@@ -112,11 +124,13 @@ export function choicesFor(
     usual: boolean,
   ) => {
     const label = actionName(profile, action);
+    const host = hostLabel(profile, action);
     choices.push({
       label,
       category,
+      host,
       action,
-      words: [label, category, ...words].join(' ').toLowerCase(),
+      words: [label, category, host, ...words].join(' ').toLowerCase(),
       initials: initialsOf(label.split(',')[0]),
       scope,
       usual,
@@ -254,7 +268,7 @@ type Add = (
   usual: boolean,
 ) => void;
 
-/** Parameters of what has focus, by their place on the page. */
+/** Parameters of the plug-in in focus, by their place on the page. */
 function addFocus(profile: Profile, add: Add, part: InputPart): void {
   for (const host of profile.hostOrder) {
     const focus = modelOf(profile, host)?.focus;

@@ -25,7 +25,7 @@ import { Workbench } from './workbench';
           <button
             type="button"
             class="small"
-            [attr.aria-label]="'Turn round: ' + one.name"
+            [attr.aria-label]="'Invert: ' + one.name"
             title="Turn it round"
             (click)="turn(i)"
           >

@@ -65,7 +65,7 @@ type Settable = Exclude<Level, 'usual' | 'surface'>;
         </select>
         @if (row.set) {
           <button type="button" class="small" (click)="putBack(row.field, row.level)">
-            Put back to {{ row.otherwise }}
+            Reset to {{ row.otherwise }}
           </button>
         } @else {
           <small>{{ row.source }}</small>
@@ -189,7 +189,7 @@ export class FeelRows {
   }
 
   protected putBack(field: FeelField, level: Settable): void {
-    this.write(level, `Put back: ${FEEL_WORDS[field].label.toLowerCase()}`, (feel) => {
+    this.write(level, `Reset: ${FEEL_WORDS[field].label.toLowerCase()}`, (feel) => {
       Reflect.deleteProperty(feel, field);
     });
   }

@@ -62,7 +62,7 @@ const SCOPE_WORDS: Readonly<Record<ScopeChoice, string>> = {
       <kbd>Ctrl ←→</kbd>
     </div>
     <ul id="finder-list" role="listbox" aria-label="Functions">
-      @for (choice of shown(); track choice.label + choice.category; let i = $index) {
+      @for (choice of shown(); track choice.label + choice.category + choice.host; let i = $index) {
         <li
           role="option"
           [id]="'finder-' + i"
@@ -74,7 +74,10 @@ const SCOPE_WORDS: Readonly<Record<ScopeChoice, string>> = {
           (keydown.enter)="take(choice)"
         >
           <span>{{ choice.label }}</span>
-          <small>{{ choice.boundTo ? 'on ' + choice.boundTo : choice.category }}</small>
+          <small
+            >{{ choice.host ? choice.host + ': ' : ''
+            }}{{ choice.boundTo ? 'on ' + choice.boundTo : choice.category }}</small
+          >
         </li>
       } @empty {
         <li class="none">No function has these words. Try fewer, or another word for it.</li>

@@ -11,7 +11,7 @@ import { Workbench } from './workbench';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <rondo-panel-head
-      title="Parameters of what has focus"
+      title="Parameters of the plug-in in focus"
       about="Their order, for each by itself."
     />
     <div class="body">
@@ -63,9 +63,9 @@ import { Workbench } from './workbench';
       </ol>
       <div class="row">
         <button type="button" class="small" [disabled]="!items()[at()]?.own" (click)="putBack()">
-          Put back the plug-in’s own order
+          Reset to the plug-in’s own order
         </button>
-        <small>Bind controls to “Parameter 1 of what has focus” and so on.</small>
+        <small>Bind controls to “Parameter 1 of the plug-in in focus” and so on.</small>
       </div>
     </div>
   `,
@@ -92,9 +92,13 @@ export class FocusPanel {
   protected readonly bench = inject(Workbench);
   protected readonly at = signal(0);
 
-  private readonly host = computed(() =>
-    this.bench.profile()?.hostOrder.find((id) => this.bench.hostModel(id)?.focus),
-  );
+  /** The host whose picture is shown, where it has parameters in focus; else the first that has. */
+  private readonly host = computed(() => {
+    const hosts = this.bench.profile()?.hostOrder ?? [];
+    const shown = hosts.includes(this.bench.hostShown()) ? this.bench.hostShown() : hosts.at(0);
+    const has = (id: string | undefined) => id !== undefined && this.bench.hostModel(id)?.focus;
+    return has(shown) ? shown : hosts.find(has);
+  });
   protected readonly items = computed(() => {
     const host = this.host();
     const orders = host ? this.bench.profile()?.focusOrders?.[host] : undefined;

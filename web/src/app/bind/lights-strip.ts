@@ -81,7 +81,7 @@ const TESTS = [
           <button type="button" class="small" [disabled]="list.length < 2" (click)="show('row')">
             A row, as a meter
           </button>
-          <button type="button" class="small" (click)="bench.gathered.set(null)">Never mind</button>
+          <button type="button" class="small" (click)="bench.gathered.set(null)">Cancel</button>
         </div>
       } @else {
         @if (target(); as t) {

@@ -36,7 +36,7 @@ export function targetName(
     case 'window':
       return `${what}, strip ${scope.offset + 1} of the bank`;
     case 'focus':
-      return `Parameter ${scope.slot + 1} of what has focus`;
+      return `Parameter ${scope.slot + 1} of the plug-in in focus`;
     case 'fixed':
       return `${what}, ${stripName(model, scope.strip)}`;
   }

@@ -58,7 +58,7 @@ interface Row {
         (onClick)="acceptAll()"
       />
       <p-button
-        label="Begin anew"
+        label="Start over"
         size="small"
         severity="secondary"
         [outlined]="true"

@@ -6,6 +6,7 @@ import { Select } from 'primeng/select';
 import type { Profile } from '@rondo/core/profile';
 import { EngineService, SIMULATED, type PortChoice } from '../engine/engine.service';
 import { linksOf } from '../ports/profile-links';
+import { tellApart } from '../engine/port-names';
 import { LibraryService } from '../state/library';
 import { MIDI_SENTENCE, type PortInfo } from '../engine/midi';
 
@@ -79,9 +80,9 @@ const NOTHING = 'none';
         @if (row.real) {
           <div class="does">
             @if (row.kind === 'host') {
-              <button type="button" (click)="engine.askAgain(row.link)">Ask for everything</button>
+              <button type="button" (click)="engine.askAgain(row.link)">Ask for full state</button>
               <button type="button" (click)="engine.checkTwice(row.link)">
-                Does it act twice?
+                Check for double control
               </button>
             }
             <button type="button" (click)="engine.checkCable(row.link)">Check the cable</button>
@@ -216,7 +217,7 @@ function options(ports: readonly PortInfo[], chosen: PortInfo | null): Option[] 
   return [
     { label: 'Simulated', value: SIMULATION },
     { label: 'None', value: NOTHING },
-    ...ports.map(({ id, name }) => ({ label: name, value: id })),
+    ...tellApart(ports).map(({ id, label }) => ({ label, value: id })),
     ...(missing ? [{ label: `${chosen.name} (not plugged in)`, value: chosen.id }] : []),
   ];
 }

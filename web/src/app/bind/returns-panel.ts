@@ -53,7 +53,7 @@ type Settable = (typeof SETTABLE)[number];
           <section>
             <div class="row">
               <button type="button" class="small" (click)="putBackAll()">
-                Put back everything said for {{ names()[level()] }}
+                Reset everything said for {{ names()[level()] }}
               </button>
             </div>
           </section>
@@ -147,7 +147,7 @@ export class ReturnsPanel {
 
   protected putBackAll(): void {
     this.write({
-      name: 'Put back what comes back',
+      name: 'Reset what comes back',
       change: (returns) => {
         for (const key of Object.keys(returns)) Reflect.deleteProperty(returns, key);
       },

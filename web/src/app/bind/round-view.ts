@@ -311,12 +311,12 @@ function shapeText(
     (shape?.low ?? 0) !== 0 || (shape?.high ?? 1) !== 1
       ? `from ${law?.format(shape?.low ?? 0)} to ${law?.format(shape?.high ?? 1)}`
       : '',
-    shape?.invert ? 'turned round' : '',
+    shape?.invert ? 'inverted' : '',
     shape?.steps ? `in ${shape.steps} steps` : '',
-    shape?.deadMiddle ? 'with a dead middle' : '',
+    shape?.deadMiddle ? 'with a centre dead zone' : '',
   ].filter(Boolean);
   if (words.length > 0) return `${words.join(', ').replace(/^./, (c) => c.toUpperCase())}.`;
-  return 'Straight: the whole travel is the whole range.';
+  return 'Linear: the whole travel is the whole range.';
 }
 
 const CURVE_WORDS = {

@@ -28,7 +28,7 @@ import { PanelHead } from './panel-head';
 import { Workbench } from './workbench';
 
 const CURVES: readonly { kind: Curve['kind']; label: string }[] = [
-  { kind: 'linear', label: 'Straight' },
+  { kind: 'linear', label: 'Linear' },
   { kind: 'exponential', label: 'Exponential' },
   { kind: 's', label: 'S' },
   { kind: 'drawn', label: 'Drawn' },
@@ -195,34 +195,34 @@ const RHYTHM = { every: 2, turn: 1 };
                   [checked]="shape().invert ?? false"
                   (change)="patch({ invert: !shape().invert })"
                 />
-                Turned round
+                Invert
               </label>
             </div>
             @if (!bench.isPress() && !relative()) {
               <div class="row">
                 <label>
-                  Dead middle
+                  Centre dead zone
                   <input
                     #middle
                     type="number"
                     min="0"
                     max="50"
                     step="any"
-                    aria-label="Dead middle, per cent"
+                    aria-label="Centre dead zone, per cent"
                     [value]="percent(shape().deadMiddle ?? 0)"
                     (change)="patch({ deadMiddle: limit(middle.valueAsNumber / 100, 0.5) })"
                   />
                   %
                 </label>
                 <label>
-                  Dead ends
+                  End dead zone
                   <input
                     #ends
                     type="number"
                     min="0"
                     max="25"
                     step="any"
-                    aria-label="Dead ends, per cent"
+                    aria-label="End dead zone, per cent"
                     [value]="percent(shape().deadEnds ?? 0)"
                     (change)="patch({ deadEnds: limit(ends.valueAsNumber / 100, 0.25) })"
                   />
@@ -354,7 +354,7 @@ const RHYTHM = { every: 2, turn: 1 };
                   step="any"
                   min="0.01"
                   max="100"
-                  aria-label="One tick, per cent of the range"
+                  aria-label="Step per tick, per cent of the range"
                   [value]="percent(a.step ?? bench.feelStep() ?? 0)"
                   (change)="setStep(tick.valueAsNumber / 100)"
                 />

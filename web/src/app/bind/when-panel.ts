@@ -68,7 +68,7 @@ import { Workbench } from './workbench';
               [attr.aria-pressed]="!b.passOn"
               (click)="setPassOn(false)"
             >
-              Ends here
+              Consume
             </button>
             <button
               type="button"
@@ -76,7 +76,7 @@ import { Workbench } from './workbench';
               [attr.aria-pressed]="!!b.passOn"
               (click)="setPassOn(true)"
             >
-              Goes on
+              Pass on
             </button>
             <small>{{ onward() }}</small>
           </div>

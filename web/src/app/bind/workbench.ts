@@ -19,7 +19,7 @@ import {
   type OutputRef,
   type Profile,
 } from '@rondo/core/profile';
-import type { Edited } from '@rondo/core/document';
+import type { Edit, Edited } from '@rondo/core/document';
 import { turns, type Control, type Surface } from '@rondo/core/surface';
 import { EngineService } from '../engine/engine.service';
 import { profileFeature } from '../state/document';
@@ -68,6 +68,7 @@ export class Workbench {
   readonly engine = inject(EngineService);
 
   readonly profile = this.store.selectSignal(profileFeature.selectDocument);
+  private readonly open = this.store.selectSignal(profileFeature.selectProfileState);
   readonly selected = this.store.selectSignal(selectionFeature.selectControl);
   readonly panel = signal<Panel>('none');
   readonly mode = signal<Mode>('hand');
@@ -80,7 +81,12 @@ export class Workbench {
   readonly on = signal<ReadonlySet<string>>(new Set());
   /** Layer that is looked at by choice; null to look at the topmost that is on. */
   readonly chosenLayer = signal<string | null>(null);
-  readonly result = signal<BindResult | null>(null);
+  /** What the last binding did; gone once anything else has been done or undone. */
+  readonly result = computed(() => {
+    const bound = this.bound();
+    return bound && this.open().past.at(-1) === bound.by ? bound.result : null;
+  });
+  private readonly bound = signal<{ result: BindResult; by: Edit | undefined } | null>(null);
   /** The function that was pointed at in a host's picture and waits for its control. */
   readonly pointed = signal<Pointed | null>(null);
   /** Why the control that was touched cannot take what was pointed at. */
@@ -268,7 +274,7 @@ export class Workbench {
     const name = `Bind ${this.controlName(ref)} to ${actionName(profile, action)}`;
     this.actionAt.set(way === 'add' && here ? here.actions.length : 0);
     this.edit((now) => bind(now, name, ref, action, { layer, gesture }, way));
-    this.result.set({
+    const result: BindResult = {
       control: ref,
       action,
       layer,
@@ -276,7 +282,13 @@ export class Workbench {
       way,
       before: here ? here.actions.map((one) => actionName(profile, one)).join(', ') : '',
       rival: rival?.control ? this.controlName(rival.control) : '',
-    });
+    };
+    this.bound.set({ result, by: this.open().past.at(-1) });
+  }
+
+  /** What the last binding did is told no more. */
+  closeResult(): void {
+    this.bound.set(null);
   }
 
   /** Does the last binding another way: beside what was there, or in exchange. */

@@ -13,17 +13,20 @@ import {
 import { Frame, Head, frameLength } from './frame';
 import { NOTHING_OWN, idsOf, libraryWith, type Own } from './library';
 import { Midi } from './midi';
+import { chosenOf, findPort } from './port-names';
 import { Recogniser, sameIdentity } from './recogniser';
 import { Tempo } from './tempo';
 import type { FromWorker, Hand, ToWorker } from './protocol';
 
 export type EngineHome = 'starting' | 'here' | 'elsewhere';
 
+const portSchema = z.object({ id: z.string(), name: z.string(), twin: z.boolean().optional() });
+
 /** Which real ports stand in place of a link's simulation. Names tell a port again when its id has changed. */
 const choiceSchema = z.object({
   real: z.boolean(),
-  input: z.object({ id: z.string(), name: z.string() }).nullable(),
-  output: z.object({ id: z.string(), name: z.string() }).nullable(),
+  input: portSchema.nullable(),
+  output: portSchema.nullable(),
   /** Who the device says it is: by that it is found again under another port name. */
   identity: z
     .object({ manufacturer: z.string(), family: z.number(), member: z.number() })
@@ -43,6 +46,11 @@ const ENGINE_LOCK = 'rondo-engine';
 const PING_EVERY_MS = 2_000;
 /** Pings without any answer after which the worker counts as dead. */
 const UNANSWERED = 4;
+/** A clock that has not ticked for so long has stopped, ms: the slowest one, 20 beats a minute, ticks every 125. */
+const CLOCK_GONE_MS = 1_000;
+/** Deaths of the worker within so many ms count as a row; after so many it is not started again by itself. */
+const SOON_MS = 20_000;
+const MOST_DEATHS = 3;
 
 /** Bytes taken by a real port that are told to the worker at once. Well below what may be under way. */
 const TAKEN_LOT = 64;
@@ -69,6 +77,9 @@ export class EngineService {
   readonly choices = signal<Readonly<Record<string, PortChoice>>>({});
   /** Counts restarts after the worker died. */
   readonly restarts = signal(0);
+  /** It died so often in a row that it is left alone until something is changed. */
+  readonly failed = signal(false);
+  private deaths: number[] = [];
   /** Tempo of the clock that is followed, beats a minute; null while none comes. */
   readonly tempo = signal<number | null>(null);
   /** Layers and flags that are on, as the engine tells whenever they change. */
@@ -76,6 +87,7 @@ export class EngineService {
   /** What has happened on links and their owner should know, the newest first. */
   readonly notices = signal<readonly Notice[]>([]);
   private clock = new Tempo();
+  private clockEnds: ReturnType<typeof setTimeout> | undefined;
   displays: readonly string[] = [];
   slotTexts: readonly string[] = [];
   /** Newest frame, kept until the next one. */
@@ -135,6 +147,11 @@ export class EngineService {
         this.choiceOf(`surface:${id}`).input?.id === inputId,
     );
     if (!followed) return;
+    clearTimeout(this.clockEnds);
+    this.clockEnds = setTimeout(() => {
+      this.clock = new Tempo();
+      this.tempo.set(null);
+    }, CLOCK_GONE_MS);
     const tempo = this.clock.tick(at);
     if (tempo !== null) this.tempo.set(Math.round(tempo * 10) / 10);
   }
@@ -188,6 +205,7 @@ export class EngineService {
   }
 
   private watch(): void {
+    if (this.failed()) return;
     // Counted, not timed: in the background this runs far less often.
     if (this.unanswered >= UNANSWERED) this.restart();
     else {
@@ -200,7 +218,22 @@ export class EngineService {
   private restart(): void {
     this.sendWills();
     this.worker?.terminate();
+    this.worker = null;
+    const now = Date.now();
+    this.deaths = [...this.deaths.filter((at) => now - at < SOON_MS), now];
+    if (this.deaths.length > MOST_DEATHS) {
+      this.failed.set(true);
+      return;
+    }
     this.restarts.update((count) => count + 1);
+    this.spawn();
+  }
+
+  /** Starts the engine again after it was left alone. */
+  startAgain(): void {
+    if (!this.failed()) return;
+    this.failed.set(false);
+    this.deaths = [];
     this.spawn();
   }
 
@@ -276,6 +309,8 @@ export class EngineService {
       this.session.set({ layers: session.layers, flags: session.flags });
     }
     if (this.worker) this.sendProfile(profile, changedProfile);
+    // What it died of may be gone with this edit.
+    else if (this.failed()) this.startAgain();
   }
 
   private sendProfile(profile: Profile, fresh = true): void {
@@ -413,9 +448,17 @@ export class EngineService {
   }
 
   /** Chooses ports for a link; null for both is a real link with nothing plugged in. */
-  choose(link: string, choice: PortChoice): void {
-    const before = this.choiceOf(link).input;
-    if (before && before.id !== choice.input?.id) this.midi.ignore(before.id);
+  choose(link: string, { identity, ...wanted }: PortChoice): void {
+    const before = this.choiceOf(link);
+    if (before.input && before.input.id !== wanted.input?.id) this.midi.ignore(before.input.id);
+    const isSame = before.output?.id === wanted.output?.id;
+    const choice: PortChoice = {
+      ...wanted,
+      input: wanted.input && chosenOf(wanted.input, this.midi.inputs()),
+      output: wanted.output && chosenOf(wanted.output, this.midi.outputs()),
+      // Behind another port is another device.
+      ...(identity && isSame ? { identity } : {}),
+    };
     this.choices.update((all) => ({ ...all, [link]: choice }));
     this.writeSession();
     this.applyPorts();
@@ -479,8 +522,8 @@ export class EngineService {
     for (const link of new Set([...links, ...Object.keys(found)])) {
       const choice = found[link] ?? SIMULATED;
       if (choice.real) {
-        const input = again(choice.input, this.midi.inputs());
-        const output = again(choice.output, this.midi.outputs());
+        const input = findPort(choice.input, this.midi.inputs());
+        const output = findPort(choice.output, this.midi.outputs());
         found[link] = { ...choice, input, output };
       }
       const { real, input, output } = found[link] ?? SIMULATED;
@@ -541,11 +584,3 @@ const only = <T>(all: Readonly<Record<string, T>>, keys: readonly string[]): Rec
 const isSame = <T>(a: Readonly<Record<string, T>>, b: Readonly<Record<string, T>>): boolean =>
   Object.keys(a).length === Object.keys(b).length &&
   Object.entries(a).every(([key, value]) => b[key] === value);
-
-type Port = PortChoice['input'];
-function again(wanted: Port, ports: readonly { id: string; name: string }[]): Port {
-  if (!wanted) return null;
-  return (
-    ports.find((p) => p.id === wanted.id) ?? ports.find((p) => p.name === wanted.name) ?? wanted
-  );
-}

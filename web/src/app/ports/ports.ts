@@ -24,7 +24,8 @@ import { listFeature } from '../state/list';
 import { LampSearch } from './lamp-search';
 import { ProgramSheets } from './program-sheets';
 import { RolesForm } from './roles-form';
-import { heard, identityText, isTouch, tellApart, type Traffic } from './traffic';
+import { heard, identityText, isTouch, type Traffic } from './traffic';
+import { tellApart } from '../engine/port-names';
 
 /** How long a port's lamp stays lit after a message, ms. */
 const LIT_MS = 400;

@@ -1,5 +1,5 @@
 import { Tempo } from '../engine/tempo';
-import { heard, isTouch, tellApart } from './traffic';
+import { heard, isTouch } from './traffic';
 
 test('the last message is told readably and in hex, and counted', () => {
   const first = heard(undefined, Uint8Array.of(0xb0, 7, 100), 5);
@@ -14,15 +14,6 @@ test('clock and active sensing are no touch', () => {
     false,
     false,
     true,
-  ]);
-});
-
-test('the same device twice is told apart', () => {
-  const ports = ['Desk', 'Pads', 'Desk'].map((name, i) => ({ id: String(i), name }));
-  expect(tellApart(ports).map(({ label }) => label)).toEqual([
-    'Desk (1 of 2)',
-    'Pads',
-    'Desk (2 of 2)',
   ]);
 });
 

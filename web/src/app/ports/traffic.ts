@@ -1,5 +1,4 @@
 import { SYSEX, describePacked, toHex, type Identity } from '@rondo/core/wire';
-import type { PortInfo } from '../engine/midi';
 
 /** What has come from one input since somebody looks. */
 export interface Traffic {
@@ -29,15 +28,6 @@ export function heard(before: Traffic | undefined, bytes: Uint8Array, at: number
     hex: toHex(bytes, 0, Math.min(bytes.length, HEX_SHOWN)) + cut,
     at,
   };
-}
-
-/** Names that tell ports apart: of several with one name, each says which it is. */
-export function tellApart(ports: readonly PortInfo[]): (PortInfo & { readonly label: string })[] {
-  return ports.map((port) => {
-    const twins = ports.filter(({ name }) => name === port.name);
-    const which = twins.length > 1 ? ` (${twins.indexOf(port) + 1} of ${twins.length})` : '';
-    return { ...port, label: port.name + which };
-  });
 }
 
 /** An identity in a line: manufacturer, family, member and version. */

@@ -40,7 +40,8 @@ const afterEdit = (save: SaveState): SaveState => (save === 'stale' ? save : 'un
 export function reducerOf<K extends Kind>(kind: K): ActionReducer<DocumentState<Documents[K]>> {
   type State = DocumentState<Documents[K]>;
   type Does =
-    (typeof documentActions)[keyof typeof documentActions] | (typeof listActions)['copyFailed'];
+    | (typeof documentActions)[keyof typeof documentActions]
+    | (typeof listActions)['copyFailed' | 'deleted'];
   /** Acts on this kind only. */
   const own =
     <A extends { kind: Kind }>(change: (state: State, action: A) => State) =>
@@ -76,6 +77,9 @@ export function reducerOf<K extends Kind>(kind: K): ActionReducer<DocumentState<
         staleAt,
         save: staleAt !== null ? 'stale' : unsaved ? 'unsaved' : 'saved',
       })),
+    ),
+    on(listActions.deleted, (state, { kind: of, id }) =>
+      of === kind && state.document?.id === id ? nothingOpen() : state,
     ),
     on(
       documentActions.openFailed,

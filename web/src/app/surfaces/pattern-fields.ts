@@ -33,7 +33,7 @@ const BITS: Field = {
     { label: '14', value: 14 },
   ],
 };
-const REVERSED: Field = { key: 'reversed', label: 'Turned round', as: 'flag' };
+const REVERSED: Field = { key: 'reversed', label: 'Inverted', as: 'flag' };
 const PARAMETER: readonly Field[] = [
   CHANNEL,
   { key: 'number', label: 'Parameter', as: 'number', min: 0, max: 16_383 },

@@ -22,7 +22,7 @@ import {
 } from '@rondo/core/teach';
 import { EngineService } from '../engine/engine.service';
 import { MIDI_SENTENCE } from '../engine/midi';
-import { tellApart } from '../ports/traffic';
+import { tellApart } from '../engine/port-names';
 import { DocumentEditor } from '../state/documents';
 
 const TICK_MS = 60;

@@ -14,9 +14,9 @@ export const FEEL_WORDS: Readonly<
     { label: string; unit: string; factor: number; limits: readonly [low: number, high: number] }
   >
 > = {
-  takeover: { label: 'Where they disagree', unit: '', factor: 1, limits: [0, 0] },
+  takeover: { label: 'Takeover', unit: '', factor: 1, limits: [0, 0] },
   tolerance: { label: 'Meets within', unit: '% of the range', factor: 100, limits: [0, 0.25] },
-  step: { label: 'One tick', unit: '% of the range', factor: 100, limits: [0.0001, 1] },
+  step: { label: 'Step per tick', unit: '% of the range', factor: 100, limits: [0.0001, 1] },
   acceleration: { label: 'Fast turns go further', unit: 'times', factor: 1, limits: [1, 20] },
   longPress: { label: 'Long from', unit: 'ms', factor: 1, limits: [150, 5_000] },
   doubleTap: { label: 'Double within', unit: 'ms', factor: 1, limits: [100, 1_000] },

@@ -16,7 +16,7 @@ export interface FromRow {
   template: `
     @if (row().own) {
       <button type="button" class="small" (click)="back.emit()">
-        Put back to {{ row().otherwise }}
+        Reset to {{ row().otherwise }}
       </button>
     } @else {
       <small>{{ row().source }}</small>

@@ -430,7 +430,7 @@ export class ReturnsForm {
   }
 
   protected putBack(name: ReturnField): void {
-    this.write('Put back what comes back', (returns) => {
+    this.write('Reset what comes back', (returns) => {
       Reflect.deleteProperty(returns, name);
     });
   }
@@ -479,7 +479,7 @@ export class ReturnsForm {
   }
 
   protected putBackGlow(place: GlowPlace): void {
-    this.write(`Put back: ${STATE_WORDS[place].toLowerCase()}`, (returns) => {
+    this.write(`Reset: ${STATE_WORDS[place].toLowerCase()}`, (returns) => {
       if (place === 'low' || place === 'high') Reflect.deleteProperty(returns, place);
       else if (returns.states) Reflect.deleteProperty(returns.states, place);
     });

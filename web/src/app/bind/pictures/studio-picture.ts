@@ -107,7 +107,7 @@ const PAGES = [
                 <div
                   class="pan"
                   [rondoSlide]="'focus' + n"
-                  [label]="'Parameter ' + n + ' of what has focus'"
+                  [label]="'Parameter ' + n + ' of the plug-in in focus'"
                 >
                   <i></i>
                 </div>
@@ -314,7 +314,7 @@ export class StudioPicture extends LivePicture {
   protected readonly transport = [
     { id: 'toStart', sign: '⇤', label: 'To the start', kind: 'trigger' },
     { id: 'rewind', sign: '◂◂', label: 'Back one bar', kind: 'trigger' },
-    { id: 'forward', sign: '▸▸', label: 'On one bar', kind: 'trigger' },
+    { id: 'forward', sign: '▸▸', label: 'Forward one bar', kind: 'trigger' },
     { id: 'stop', sign: '■', label: 'Stop', kind: 'toggle' },
     { id: 'play', sign: '▶', label: 'Play', kind: 'toggle' },
     { id: 'record', sign: '●', label: 'Record', kind: 'toggle' },
@@ -334,8 +334,8 @@ export class StudioPicture extends LivePicture {
     { id: 'loopEnd', label: 'Loop end' },
     { id: 'punchIn', label: 'Punch in' },
     { id: 'punchOut', label: 'Punch out' },
-    { id: 'zoomAcross', label: 'Zoom across' },
-    { id: 'zoomDown', label: 'Zoom down' },
+    { id: 'zoomAcross', label: 'Zoom in time' },
+    { id: 'zoomDown', label: 'Zoom in height' },
   ];
   protected readonly songKeys = [
     { id: 'markerPrevious', label: 'Previous marker' },

@@ -1,0 +1,156 @@
+import type { MidiControl, MidiPlan } from '../web/testing/web-midi';
+import { expect, test } from './rondo';
+
+declare global {
+  interface Window {
+    rondoMidi: MidiControl;
+  }
+}
+
+test('what the last binding offers is gone once another edit was made, or it was undone', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  const rebind = async (what: string) => {
+    await bind.clickAt(bind.fader(1));
+    await page.keyboard.press('/');
+    await page.getByRole('combobox', { name: 'Find a function' }).fill(what);
+    await page.keyboard.press('Enter');
+  };
+  const both = page.getByRole('button', { name: 'Keep both' });
+  await rebind('volume choir');
+  await expect(both).toBeVisible();
+  const name = page.getByRole('textbox', { name: 'Name of the profile' });
+  await name.fill('Another edit');
+  await name.press('Enter');
+  await expect(both).toBeHidden();
+  await rebind('volume piano');
+  await expect(both).toBeVisible();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(both).toBeHidden();
+  await expect(name).toHaveValue('Another edit');
+});
+
+test('with several hosts each line of the finder says whose function it is', async ({
+  bind,
+  page,
+}) => {
+  await bind.openAny('far-shore');
+  await bind.desk('function-2').click();
+  await page.keyboard.press('/');
+  await page.getByRole('combobox', { name: 'Find a function' }).fill('volume');
+  const lines = page.getByRole('listbox', { name: 'Functions' }).getByRole('option');
+  await expect(lines.first()).toContainText(/(Program|Lantern): /);
+});
+
+test('a profile that is deleted while it is open plays no more', async ({ bind, page }) => {
+  const plan: MidiPlan = {
+    answer: 'granted',
+    inputs: [{ id: 'desk-in', name: 'Desk' }],
+    outputs: [
+      { id: 'desk-out', name: 'Desk' },
+      { id: 'studio', name: 'Cable' },
+    ],
+  };
+  await bind.withMidi(plan);
+  await bind.open();
+  await page.getByRole('button', { name: 'Ports' }).click();
+  await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
+  for (const [what, port] of [
+    ['Harrow 8 input', 'Desk'],
+    ['Harrow 8 output', 'Desk'],
+    ['Studio output', 'Cable'],
+  ]) {
+    await page.getByRole('combobox', { name: what }).click();
+    await page.getByRole('option', { name: port, exact: true }).click();
+    await expect(page.getByRole('option', { name: port, exact: true })).toBeHidden();
+  }
+  await page.keyboard.press('Escape');
+  const touch = () =>
+    page.evaluate(() => {
+      window.rondoMidi.play('desk-in', [0x90, 0x68, 127]);
+      window.rondoMidi.play('desk-in', [0xe0, 0, 70]);
+      window.rondoMidi.play('desk-in', [0xe0, 0, 10]);
+    });
+  const told = () => page.evaluate(() => (window.rondoMidi.sent['studio'] ?? []).length);
+  await touch();
+  await expect.poll(told).toBeGreaterThan(0);
+  await page
+    .getByRole('navigation', { name: 'Screens' })
+    .getByRole('link', { name: 'Profiles', exact: true })
+    .click();
+  await page
+    .getByRole('listitem')
+    .filter({ hasText: 'Nine Ferries' })
+    .getByRole('button', { name: 'Delete' })
+    .click();
+  await expect(page.getByText('is deleted.')).toBeVisible();
+  await expect(page.getByRole('link', { name: 'Bind' })).toBeHidden();
+  // What was held is let go; then nothing that the desk says goes anywhere.
+  await expect
+    .poll(() =>
+      page.evaluate(() => window.rondoMidi.sent['desk-out']?.filter(([s]) => s === 0xf0).length),
+    )
+    .toBeGreaterThan(0);
+  const before = await told();
+  await touch();
+  await page.getByRole('link', { name: 'Neap Rink' }).click();
+  await expect(page.locator('g[data-id]').first()).toBeVisible();
+  expect(await told()).toBe(before);
+});
+
+test('two ports of one name are told apart where they are chosen, and never taken for each other', async ({
+  bind,
+  page,
+}) => {
+  await bind.withMidi({
+    answer: 'granted',
+    inputs: [
+      { id: 'one', name: 'Desk' },
+      { id: 'two', name: 'Desk' },
+    ],
+    outputs: [],
+  });
+  await bind.open();
+  await page.getByRole('button', { name: 'Ports' }).click();
+  await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
+  await page.getByRole('combobox', { name: 'Harrow 8 input' }).click();
+  await page.getByRole('option', { name: 'Desk (2 of 2)' }).click();
+  await page.keyboard.press('Escape');
+  const moved = () => bind.valueOf(bind.desk('fader-1'));
+  await page.evaluate(() => window.rondoMidi.play('two', [0xe0, 0, 127]));
+  await expect.poll(moved).toBeGreaterThan(1000);
+  await page.evaluate(() => window.rondoMidi.plug('two', false));
+  await page.evaluate(() => window.rondoMidi.play('one', [0xe0, 0, 10]));
+  await page.getByRole('button', { name: 'Ports' }).click();
+  await expect(page.getByRole('combobox', { name: 'Harrow 8 input' })).toContainText(
+    'not plugged in',
+  );
+  expect(await moved()).toBeGreaterThan(1000);
+});
+
+test('the tempo of a clock is gone once the clock has stopped', async ({ bind, page }) => {
+  await bind.withMidi({
+    answer: 'granted',
+    inputs: [{ id: 'desk-in', name: 'Desk' }],
+    outputs: [],
+  });
+  await bind.open();
+  await page.getByRole('link', { name: 'Ports' }).click();
+  await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
+  const desk = page.getByRole('group', { name: 'Harrow 8', exact: true });
+  await desk.getByRole('combobox', { name: 'Harrow 8 input' }).click();
+  await page.getByRole('option', { name: 'Desk' }).click();
+  await page.getByRole('checkbox', { name: 'Its clock is the one to follow' }).first().check();
+  await page.getByRole('link', { name: 'Bind' }).click();
+  await page.evaluate(() => {
+    let ticks = 0;
+    const timer = setInterval(() => {
+      window.rondoMidi.play('desk-in', [0xf8]);
+      if (++ticks === 60) clearInterval(timer);
+    }, 20);
+  });
+  await expect(page.getByText(/^Clock \d/)).toBeVisible();
+  await expect(page.getByText(/^Clock \d/)).toBeHidden();
+});
