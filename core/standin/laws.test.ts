@@ -66,9 +66,14 @@ function sequences(out: readonly string[], isOf: (status: number, number: number
       const kind = status & 0xf0;
       const which = kind === 0xe0 ? '' : kind === 0xd0 ? number >> 4 : number;
       const key = link.startsWith('host:') ? link : `${link} ${status} ${which}`;
+      const row = rows.get(key) ?? [];
+      const message = String(bytes.slice(at, next));
+      const isHost = link.startsWith('host:');
+      // What is refreshed slowly says the same again; how far round it is when we look may shift with the wire.
+      const isRefresh = !isHost && row.at(-1) === message;
       // Texts of neighbours may go in one message or in two.
-      if (status !== 0xf0 && (link.startsWith('host:') || !isOf(status, number)))
-        rows.set(key, [...(rows.get(key) ?? []), String(bytes.slice(at, next))]);
+      if (status !== 0xf0 && !isRefresh && (isHost || !isOf(status, number)))
+        rows.set(key, [...row, message]);
       at = next;
     }
   }
