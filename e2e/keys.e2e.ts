@@ -90,3 +90,24 @@ test('the list of keys is made from what is open', async ({ bind, page, server }
   await expect(help.getByRole('heading', { name: 'Everywhere' })).toBeVisible();
   await expect(help.getByRole('heading', { name: 'Bind' })).toBeHidden();
 });
+
+test('a number out of range is brought to its limit and shown so; what is no number stays as it was', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  await bind.clickAt(bind.fader(1));
+  await page.getByRole('button', { name: 'Shape and feel' }).click();
+  const field = page.getByRole('spinbutton', { name: 'Centre dead zone, per cent' });
+  const limit = (await field.getAttribute('max'))!;
+  // Twice: the second time nothing changes in the profile, and the field must not keep what was typed.
+  for (let n = 0; n < 2; n++) {
+    await field.fill('900');
+    await field.press('Tab');
+    await expect(field).toHaveValue(limit);
+    await expect(field).toHaveClass(/limited/);
+  }
+  await field.fill('');
+  await field.press('Tab');
+  await expect(field).toHaveValue(limit);
+});

@@ -16,6 +16,7 @@ import { NOTHING_OWN } from './engine/library';
 import { profileFeature } from './state/document';
 import type { Kind } from './state/kinds';
 import { LibraryService } from './state/library';
+import { NumberFields } from './ui/number-fields';
 import { NoteNames } from './ui/note-names';
 import { Shortcuts } from './ui/shortcuts';
 import { Theme } from './ui/theme';
@@ -96,6 +97,7 @@ const NOTHING: Profile = {
       </button>
     </nav>
     <main><router-outlet /></main>
+    <p class="visually-hidden" role="status">{{ fields.said() }}</p>
 
     <p-dialog
       header="Keys"
@@ -254,6 +256,7 @@ export class App {
   protected readonly engine = inject(EngineService);
   protected readonly theme = inject(Theme);
   protected readonly shortcuts = inject(Shortcuts);
+  protected readonly fields = inject(NumberFields);
   protected readonly keysOpen = signal(false);
   private readonly store = inject(Store);
   private readonly messages = inject(MessageService);
