@@ -111,3 +111,35 @@ test('a number out of range is brought to its limit and shown so; what is no num
   await field.press('Tab');
   await expect(field).toHaveValue(limit);
 });
+
+test('groups of which one is chosen are one stop of Tab, and arrows choose', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  await page.getByRole('tab', { name: 'Mixer' }).focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(page.getByRole('tab', { name: 'Focus' })).toBeFocused();
+  await expect(page.getByRole('tab', { name: 'Focus' })).toHaveAttribute('aria-selected', 'true');
+  await page.keyboard.press('ArrowLeft');
+  await page.keyboard.press('ArrowLeft');
+  await expect(page.getByRole('tab', { name: 'Song' })).toBeFocused();
+  await page.keyboard.press('Tab');
+  await expect(page.getByRole('tab', { name: 'Song' })).not.toBeFocused();
+  expect(await page.evaluate(() => document.activeElement?.getAttribute('role'))).not.toBe('tab');
+});
+
+test('the focus follows to another screen; the first stop of Tab leads past the rail', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  await page.getByRole('link', { name: 'Ports' }).click();
+  await expect(page.locator('main')).toBeFocused();
+  await page.reload();
+  await page.keyboard.press('Tab');
+  const skip = page.getByRole('button', { name: 'To the work' });
+  await expect(skip).toBeFocused();
+  await page.keyboard.press('Enter');
+  await expect(page.locator('main')).toBeFocused();
+});

@@ -1,8 +1,16 @@
-import { ChangeDetectionStrategy, Component, effect, inject, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  ElementRef,
+  effect,
+  inject,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Actions, ofType } from '@ngrx/effects';
 import { emptyProfile, type Profile } from '@rondo/core/profile';
-import { RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
+import { NavigationEnd, Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { MessageService } from 'primeng/api';
 import { Button } from 'primeng/button';
@@ -16,6 +24,8 @@ import { NOTHING_OWN } from './engine/library';
 import { profileFeature } from './state/document';
 import type { Kind } from './state/kinds';
 import { LibraryService } from './state/library';
+import { filter } from 'rxjs';
+import { ArrowGroups } from './ui/arrow-groups';
 import { NumberFields } from './ui/number-fields';
 import { NoteNames } from './ui/note-names';
 import { Shortcuts } from './ui/shortcuts';
@@ -44,6 +54,7 @@ const NOTHING: Profile = {
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
+    <button type="button" class="skip" (click)="main.focus()">To the work</button>
     <nav aria-label="Screens">
       <a class="mark" routerLink="/profiles" aria-label="Rondo, to the profiles">
         <svg viewBox="0 0 40 24" aria-hidden="true">
@@ -96,7 +107,7 @@ const NOTHING: Profile = {
         <i class="pi pi-question-circle" aria-hidden="true"></i>Keys
       </button>
     </nav>
-    <main><router-outlet /></main>
+    <main #main tabindex="-1"><router-outlet /></main>
     <p class="visually-hidden" role="status">{{ fields.said() }}</p>
 
     <p-dialog
@@ -144,6 +155,16 @@ const NOTHING: Profile = {
       grid-template-rows: 100vh;
       height: 100vh;
       overflow: hidden;
+    }
+    .skip {
+      position: absolute;
+      z-index: 10;
+      left: 8px;
+      top: -60px;
+      padding: 10px 16px;
+    }
+    .skip:focus {
+      top: 8px;
     }
     nav {
       display: flex;
@@ -220,6 +241,7 @@ const NOTHING: Profile = {
       }
     }
     main {
+      outline: none;
       min-width: 0;
       min-height: 0;
       overflow: hidden;
@@ -257,6 +279,7 @@ export class App {
   protected readonly theme = inject(Theme);
   protected readonly shortcuts = inject(Shortcuts);
   protected readonly fields = inject(NumberFields);
+  private readonly main = viewChild.required<ElementRef<HTMLElement>>('main');
   protected readonly keysOpen = signal(false);
   private readonly store = inject(Store);
   private readonly messages = inject(MessageService);
@@ -266,6 +289,20 @@ export class App {
     const { engine } = this;
     const library = inject(LibraryService);
     inject(NoteNames);
+    inject(ArrowGroups);
+    // The focus follows to another screen, so that what is read or pressed next is there.
+    const screenOf = (url: string) => url.split('/')[1] ?? '';
+    let screen: string | null = null;
+    inject(Router)
+      .events.pipe(
+        filter((event) => event instanceof NavigationEnd),
+        takeUntilDestroyed(),
+      )
+      .subscribe(({ urlAfterRedirects }) => {
+        const now = screenOf(urlAfterRedirects);
+        if (screen !== null && screen !== now) this.main().nativeElement.focus();
+        screen = now;
+      });
     this.shortcuts.add('Everywhere', [
       {
         keys: ['?', 'Shift+?'],

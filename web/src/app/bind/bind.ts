@@ -346,6 +346,7 @@ export class Bind {
 
   /** Selects a control; false where it is selected already. */
   protected pick(control: ControlRef): boolean {
+    this.bench.touched.set(control);
     // What is being chosen is for the control that was in hand when that began.
     if (this.bench.choosing() > 0) return false;
     if (this.bench.gathered()) {

@@ -11,6 +11,7 @@ import {
 import { line, range, scaleLinear } from 'd3';
 import type { Shape } from '@rondo/core/profile';
 import { NOTHING, shaperOf } from '@rondo/core/round';
+import { pointFor, pointsOf } from './curve-points';
 
 const WIDTH = 300;
 const HEIGHT = 190;
@@ -225,7 +226,6 @@ export class CurveEditor {
   protected readonly handles = computed(() => {
     const shape = this.now();
     if (shape.zones) return [];
-    const drawn = shape.curve?.kind === 'drawn' ? shape.curve.points : [];
     const { low, high, invert } = this.shaper();
     const at = (handle: Handle, x: number, y: number, label: string) => ({
       handle,
@@ -237,9 +237,7 @@ export class CurveEditor {
     return [
       at({ kind: 'low' }, invert ? 1 : 0, low, 'Low end of the range'),
       at({ kind: 'high' }, invert ? 0 : 1, high, 'High end of the range'),
-      ...drawn.map((point, n) =>
-        at({ kind: 'point', at: n }, point.x, this.shaper().at(point.x), `Point ${n + 1}`),
-      ),
+      ...pointsOf(shape).map(({ x, y }, n) => at({ kind: 'point', at: n }, x, y, `Point ${n + 1}`)),
     ];
   });
 
@@ -284,10 +282,8 @@ export class CurveEditor {
     const share = Math.round(y * 1_000) / 1_000;
     if (handle.kind !== 'point') return { ...shape, [handle.kind]: share };
     if (shape.curve?.kind !== 'drawn') return shape;
-    const { low, high } = this.shaper();
-    const within = high === low ? 0 : Math.max(0, Math.min(1, (y - low) / (high - low)));
     const points = shape.curve.points.map((point, n) =>
-      n === handle.at ? { ...point, x: Math.round(x * 1_000) / 1_000, y: within } : point,
+      n === handle.at ? { ...point, ...pointFor(shape, { x, y }) } : point,
     );
     return { ...shape, curve: { kind: 'drawn', points } };
   }
@@ -306,13 +302,12 @@ export class CurveEditor {
     if (shape.curve?.kind !== 'drawn') return;
     const { x } = this.place(event);
     const { points } = shape.curve;
-    const near = points.findIndex((point) => Math.abs(point.x - x) < 0.03);
-    const { low, high } = this.shaper();
-    const y = (this.shaper().at(x) - low) / (high - low || 1);
+    const near = pointsOf(shape).findIndex((point) => Math.abs(point.x - x) < 0.03);
+    const added = pointFor(shape, { x, y: this.shaper().at(x) });
     const next =
       near >= 0
         ? points.filter((_, n) => n !== near)
-        : [...points, { x, y: Math.max(0, Math.min(1, y)) }].sort((a, b) => a.x - b.x);
+        : [...points, { ...added }].sort((a, b) => a.x - b.x);
     if (next.length >= 2) this.changed.emit({ ...shape, curve: { kind: 'drawn', points: next } });
   }
 

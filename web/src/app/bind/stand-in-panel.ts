@@ -212,7 +212,7 @@ export class StandInPanel {
     inject(DestroyRef).onDestroy(() => this.bench.pairing.set(false));
     // A touch gives the waiting control its own.
     effect(() => {
-      const selected = this.bench.selected();
+      const selected = this.bench.touched();
       const key = untracked(this.armed);
       if (key === '' || selected?.surface !== untracked(this.id)) return;
       const row = untracked(this.rows).find((one) => one.key === key);

@@ -102,6 +102,8 @@ export class Workbench {
   });
   /** Lights that are being gathered to show what is in hand; null while none are. */
   readonly gathered = signal<readonly OutputRef[] | null>(null);
+  /** The control that was touched last, each touch anew, also that of the one in hand. */
+  readonly touched = signal<ControlRef | null>(null, { equal: () => false });
   /** The next touch says which control stands in for another. */
   readonly pairing = signal(false);
   /** The surface of which it is said what it stands in for. */
