@@ -165,6 +165,29 @@ test('a server that fails says so, is left alone after some tries, and asked aga
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
 });
 
+test('a draft that an earlier Rondo has kept is found and saved', async ({
+  bind,
+  page,
+  server,
+}) => {
+  const stored = await page.request.get(`${server.address}/api/profiles/nine-ferries-mix`);
+  const { document, revision } = (await stored.json()) as { document: object; revision: number };
+  const draft = JSON.stringify({ revision, document: { ...document, name: 'From long ago' } });
+  await page.goto(`${server.address}/profiles`);
+  await page.evaluate(
+    (text) => localStorage.setItem('rondo.draft.profile.nine-ferries-mix', text),
+    draft,
+  );
+  await bind.open();
+  await expect(page.getByRole('textbox', { name: 'Name of the profile' })).toHaveValue(
+    'From long ago',
+  );
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  expect(
+    await page.evaluate(() => localStorage.getItem('rondo.draft.profile.nine-ferries-mix')),
+  ).toBeNull();
+});
+
 test('Keep both leaves no draft behind: the old one is as the server has it', async ({
   bind,
   context,

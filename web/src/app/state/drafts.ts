@@ -31,7 +31,25 @@ export class Drafts {
   readonly isFull = signal(false);
 
   async read<K extends Kind>(kind: K, id: string): Promise<Draft<Documents[K]> | null> {
-    return this.find(kind, id, savedSchema, this.edits);
+    return (await this.find(kind, id, savedSchema, this.edits)) ?? this.earlier(kind, id);
+  }
+
+  /** A draft that an earlier Rondo has kept in the browser's other store. */
+  private async earlier<K extends Kind>(kind: K, id: string): Promise<Draft<Documents[K]> | null> {
+    const key = `rondo.draft.${kind}.${id}`;
+    try {
+      const { revision, document } = savedSchema.parse(
+        JSON.parse(localStorage.getItem(key) ?? 'null'),
+      );
+      const result = readAs(kind, document);
+      if (!result.ok) return null;
+      const draft = { revision, document: result.document };
+      await this.keep(kind, draft);
+      if (!this.isFull()) localStorage.removeItem(key);
+      return draft;
+    } catch {
+      return null;
+    }
   }
 
   /** The save of a document that has not been answered; null for none. */
