@@ -30,8 +30,8 @@ test('while a field, a list or a dialog has the keyboard no key does anything el
   for (const panel of ['Shape and feel', 'Repeat', 'Actions']) {
     await page.getByRole('button', { name: panel }).first().click();
     const fields = page.locator('input:visible, select:visible, [role=combobox]:visible');
+    await expect.poll(() => fields.count()).toBeGreaterThan(1);
     const count = await fields.count();
-    expect(count).toBeGreaterThan(1);
     for (let n = 0; n < count; n++) {
       const field = fields.nth(n);
       if (!(await field.isEnabled())) continue;

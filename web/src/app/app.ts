@@ -156,15 +156,20 @@ const NOTHING: Profile = {
       height: 100vh;
       overflow: hidden;
     }
+    /* Out of sight until Tab comes to it. */
+    .skip:not(:focus) {
+      width: 1px;
+      height: 1px;
+      padding: 0;
+      border: 0;
+      clip-path: inset(50%);
+    }
     .skip {
       position: absolute;
       z-index: 10;
       left: 8px;
-      top: -60px;
-      padding: 10px 16px;
-    }
-    .skip:focus {
       top: 8px;
+      padding: 10px 16px;
     }
     nav {
       display: flex;
