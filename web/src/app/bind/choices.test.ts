@@ -1,6 +1,6 @@
-import { nineFerriesMix } from '@rondo/core/profile';
+import { addHost, addSurface, nineFerriesMix } from '@rondo/core/profile';
 import { HARROW_8, type InputPart } from '@rondo/core/surface';
-import { choiceKey, choicesFor, search } from './choices';
+import { choiceKey, choicesFor, search, windowOf } from './choices';
 
 const control = (id: string) => HARROW_8.controls.find((c) => c.id === id)!;
 const choices = (id: string, part: InputPart) =>
@@ -55,7 +55,7 @@ test('offers only what a part can drive, and never what the host only tells', ()
         action.do === 'function' ? action.function : action.do,
       ),
     );
-  for (const id of ['volume', 'pan', 'tempo', 'insert1Parameter3', 'focus1', 'send2'])
+  for (const id of ['volume', 'pan', 'tempo', 'insert1Parameter3', 'send2'])
     expect(offered('fader-1', 'value').has(id)).toBe(true);
   for (const id of ['scrub', 'mute', 'play', 'meter', 'name', 'bank'])
     expect(offered('fader-1', 'value').has(id)).toBe(false);
@@ -65,6 +65,32 @@ test('offers only what a part can drive, and never what the host only tells', ()
   expect(offered('mute-1', 'push').has('focusHas1')).toBe(false);
 });
 
+test('a parameter of the plug-in in focus stands once, in the order that is set', () => {
+  const line = 'Parameter 1 of the plug-in in focus';
+  const found = choices('fader-1', 'value').filter(({ label }) => label === line);
+  expect(found.map(({ scope }) => scope)).toEqual(['focus']);
+});
+
 test('a bus has no arm to offer', () => {
   expect(labels('arm-1', 'push', 'arm dialogue')).toEqual([]);
+});
+
+test('an extender makes the window wider, and what stands beside it as a desk of its own does not', () => {
+  const mix = nineFerriesMix();
+  expect(windowOf(mix)).toBe(8);
+  expect(windowOf(addSurface(mix, 'harrow-8-side', 'Side').document)).toBe(16);
+  expect(windowOf(addSurface(mix, 'harrow-8', 'Another').document)).toBe(8);
+});
+
+test('with several hosts each function says whose it is, and is found by that', () => {
+  const alone = choices('fader-1', 'value');
+  expect(alone.filter(({ host }) => host)).toEqual([]);
+  const two = addHost(nineFerriesMix(), 'booth', 'Booth').document;
+  const all = choicesFor(two, HARROW_8, control('fader-1'), 'value', (ref) => ref.control);
+  const functions = all.filter(({ action }) => action.do === 'function');
+  expect(new Set(functions.map(({ host }) => host))).toEqual(new Set(['Studio', 'Booth']));
+  // No two lines read the same.
+  const lines = functions.map(({ label, host, category }) => `${label} ${host} ${category}`);
+  expect(lines.filter((line, at) => lines.indexOf(line) !== at)).toEqual([]);
+  expect(search(all, 'booth volume')[0].host).toBe('Booth');
 });

@@ -190,7 +190,10 @@ export function choicesFor(
   if (part === 'push' || part === 'touch' || relative)
     for (const by of BANK_MOVES)
       add({ do: 'bank', by }, 'Bank', [bankName(by), 'window', 'next', 'previous'], 'host', true);
-  return choices;
+  // What the host itself calls so goes by its own order: the one that goes by the order that is set stands for both.
+  const lineOf = ({ label, host }: Choice) => `${label} ${host ?? ''}`;
+  const inFocus = new Set(choices.filter(({ scope }) => scope === 'focus').map(lineOf));
+  return choices.filter((choice) => choice.scope !== 'host' || !inFocus.has(lineOf(choice)));
 }
 
 /** Every function whose state a host tells, to ask for it or to wait for it; or every one that can be set. */
