@@ -83,10 +83,25 @@ test('a key that is held by the space bar is let go with it, wherever the focus 
 });
 
 for (const [what, happens] of [
-  ['a window that loses its focus', () => window.dispatchEvent(new Event('blur'))],
+  [
+    'a window that loses its focus',
+    () => {
+      window.dispatchEvent(new Event('blur'));
+    },
+  ],
+  [
+    'a page that is hidden',
+    () => {
+      Object.defineProperty(document, 'hidden', { value: true, configurable: true });
+      document.dispatchEvent(new Event('visibilitychange'));
+      Reflect.deleteProperty(document, 'hidden');
+    },
+  ],
   [
     'Escape',
-    () => document.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape', bubbles: true })),
+    () => {
+      document.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape', bubbles: true }));
+    },
   ],
 ] as const)
   test(`${what} lets go of what a pointer and a key hold`, async ({ bind, page }) => {
@@ -103,6 +118,26 @@ for (const [what, happens] of [
     await page.mouse.up();
     await page.keyboard.up(' ');
   });
+
+test('a pointer whose capture is lost lets go of what it held', async ({ bind, page }) => {
+  await bind.open();
+  await page.evaluate(() =>
+    document.addEventListener('pointerdown', ({ pointerId }) =>
+      document.body.setAttribute('data-pointer', String(pointerId)),
+    ),
+  );
+  await bind.desk('function-3').hover();
+  await page.mouse.down();
+  await expect(bind.desk('function-3')).toHaveClass(/down/);
+  await page.evaluate(() => {
+    const pointer = Number(document.body.getAttribute('data-pointer'));
+    document.querySelector('rondo-surface-drawing svg')?.releasePointerCapture(pointer);
+  });
+  // Chromium tells it with the pointer's next move.
+  await page.mouse.move(400, 300);
+  await expect(bind.desk('function-3')).not.toHaveClass(/down/);
+  await page.mouse.up();
+});
 
 test('a drawing is one stop of Tab; arrows go between controls, and after Enter they move a value', async ({
   bind,
