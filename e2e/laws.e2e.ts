@@ -20,7 +20,9 @@ const SCREENS = [
   '/bind/far-shore',
   '/lights/nine-ferries-mix',
   '/surfaces',
+  '/surfaces/new',
   '/hosts',
+  '/hosts/lantern',
   '/ports',
 ] as const;
 /** Nothing to read is smaller, in pixels. */
@@ -34,6 +36,19 @@ async function visit(page: Page, server: Server, path: string): Promise<void> {
   if (path.startsWith('/bind/')) {
     await page.goto(server.address + path);
     await expect(page.locator('g[data-id]').first()).toBeVisible();
+    return;
+  }
+  if (path === '/hosts/lantern') {
+    await page.getByRole('link', { name: 'Hosts' }).click();
+    await page.getByRole('link', { name: 'Lantern' }).click();
+    await expect(page.getByRole('table')).toBeVisible();
+    return;
+  }
+  if (path === '/surfaces/new') {
+    // The workshop, with a control in hand: its fields are the most that stands there.
+    await page.getByRole('link', { name: 'Surfaces' }).click();
+    await page.getByRole('button', { name: 'Copy Burrow 14' }).click();
+    await page.getByRole('button', { name: /^Fader 1, fader/ }).click();
     return;
   }
   await page
@@ -112,6 +127,8 @@ for (const path of SCREENS)
     page,
     server,
   }) => {
+    // Colours on their way from one theme to the other are none that anybody reads.
+    await page.emulateMedia({ reducedMotion: 'reduce' });
     await visit(page, server, path);
     for (const to of ['Booth light', 'Daylight']) {
       await page.getByRole('button', { name: to }).click();

@@ -9,7 +9,6 @@ import {
   input,
   output,
   signal,
-  untracked,
 } from '@angular/core';
 import type { Action, ControlRef, Profile } from '@rondo/core/profile';
 import { partKey } from '@rondo/core/round';
@@ -40,6 +39,7 @@ import {
   nearest,
   unitOf,
 } from '../panel/geometry';
+import { leastLetter } from '../panel/legible';
 import { MoverShape } from '../panel/mover-shape';
 import { Hands, type Grip, type Played } from '../ui/hands';
 import { tapeText } from './names';
@@ -63,8 +63,6 @@ const LETTER = 7.6;
 const TAPE = { height: 10.5, letter: 6.9, width: 43, lines: 1.25 };
 /** Letters of displays, and the largest that two lines have room for, in millimetres. */
 const DISPLAY = { letter: 9, most: 12.5 };
-/** Smaller letters are not read on a screen. */
-const LEAST_PIXELS = 10;
 
 interface Live {
   readonly control: Control;
@@ -243,10 +241,8 @@ export class SurfaceDrawing implements Played {
     () => `0 0 ${this.surface().width} ${this.surface().height}`,
   );
   protected readonly unit = computed(() => unitOf(this.surface()));
-  /** Pixels of the screen that a millimetre of the surface takes now. */
-  private readonly scale = signal(1);
   /** Letters below this, in millimetres, would be too small to read. */
-  private readonly least = computed(() => LEAST_PIXELS / this.scale());
+  private readonly least = leastLetter(() => this.surface());
   protected readonly makerLetter = computed(() => Math.max(9 * this.unit(), this.least()));
   /** Letters of displays, in millimetres; 0 where they would not fit. */
   protected readonly displayLetter = computed(() => {
@@ -354,15 +350,7 @@ export class SurfaceDrawing implements Played {
 
   constructor() {
     const stop = this.engine.paint((frame) => this.paint(frame));
-    const sizes = new ResizeObserver(([{ contentRect: box }]) => {
-      const { width, height } = untracked(this.surface);
-      this.scale.set(Math.min(box.width / width, box.height / height) || 1);
-    });
-    sizes.observe(this.host);
-    inject(DestroyRef).onDestroy(() => {
-      stop();
-      sizes.disconnect();
-    });
+    inject(DestroyRef).onDestroy(stop);
     afterRenderEffect(() => {
       this.surface();
       this.livePlan = null;

@@ -83,8 +83,11 @@ export class Drafts {
 
   /** Nothing is kept of a document any more: it is stored as it stands, or given up. */
   async drop(kind: Kind, id: string): Promise<void> {
-    await del(keyOf(kind, id), this.edits).catch(() => undefined);
-    await this.dropSent(kind, id);
+    // Both at once: a save that begins meanwhile notes itself after this.
+    await Promise.all([
+      del(keyOf(kind, id), this.edits).catch(() => undefined),
+      this.dropSent(kind, id),
+    ]);
   }
 
   /** A save has been answered. */

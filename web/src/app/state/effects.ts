@@ -287,7 +287,8 @@ class Saving {
     const sent = this.lost.get(id) ?? { document, revision, request: freshRequest() };
     this.underWay.add(id);
     this.lost.set(id, sent);
-    await this.drafts.keepSent(kind, sent);
+    // Not waited for: a browser that keeps nothing holds no save up.
+    void this.drafts.keepSent(kind, sent);
     try {
       const saved = await this.api.save(kind, sent.document, sent.revision, sent.request);
       await this.answered(id);

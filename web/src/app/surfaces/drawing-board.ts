@@ -12,6 +12,7 @@ import {
 import { KIND_NAMES, mainPart, type Control, type Surface } from '@rondo/core/surface';
 import { ControlShape } from '../panel/control-shape';
 import { fitName, fitText, inLayers, moverAt, unitOf } from '../panel/geometry';
+import { leastLetter } from '../panel/legible';
 import { MoverShape } from '../panel/mover-shape';
 
 const MARGIN = 8;
@@ -94,9 +95,9 @@ interface Drag {
         @if (slides(c)) {
           <text
             class="name"
-            [attr.font-size]="6.4 * unit()"
+            [attr.font-size]="nameLetter()"
             [attr.x]="c.x + c.width / 2 + offset(c).x"
-            [attr.y]="c.y + c.height + 6 * unit() + offset(c).y"
+            [attr.y]="c.y + c.height + nameLetter() * 0.94 + offset(c).y"
           >
             {{ nameOf(c) }}
           </text>
@@ -263,14 +264,21 @@ export class DrawingBoard {
   });
 
   /** The panel and all that stands outside of it. */
-  protected readonly viewBox = computed(() => {
+  private readonly extent = computed(() => {
     const { width, height, controls } = this.surface();
     const left = Math.min(0, ...controls.map((c) => c.x)) - MARGIN;
     const top = Math.min(0, ...controls.map((c) => c.y)) - MARGIN;
     const right = Math.max(width, ...controls.map((c) => c.x + c.width)) + MARGIN;
     const bottom = Math.max(height, ...controls.map((c) => c.y + c.height)) + MARGIN;
-    return `${left} ${top} ${right - left} ${bottom - top}`;
+    return { left, top, width: right - left, height: bottom - top };
   });
+  protected readonly viewBox = computed(() => {
+    const { left, top, width, height } = this.extent();
+    return `${left} ${top} ${width} ${height}`;
+  });
+  private readonly least = leastLetter(() => this.extent());
+  /** Letters of names, in millimetres. */
+  protected readonly nameLetter = computed(() => Math.max(6.4 * this.unit(), this.least()));
 
   protected slides(control: Control): boolean {
     return mainPart(control.kind) === 'value';
@@ -278,15 +286,18 @@ export class DrawingBoard {
 
   protected legend(control: Control): string {
     if (this.slides(control) || control.kind === 'key') return '';
-    return fitName(control.legend ?? control.label, control.width, this.letter(control));
+    const letter = this.letter(control);
+    // What would stand out of its key is left to the name beside the drawing.
+    if (letter > control.height * 0.95) return '';
+    return fitName(control.legend ?? control.label, control.width, letter);
   }
 
   protected letter(control: Control): number {
-    return Math.min(7 * this.unit(), control.height * 0.7);
+    return Math.max(Math.min(7 * this.unit(), control.height * 0.7), this.least());
   }
 
   protected nameOf(control: Control): string {
-    return fitText(control.label, control.width + 12 * this.unit(), 6.4 * this.unit());
+    return fitText(control.label, control.width + 12 * this.unit(), this.nameLetter());
   }
 
   protected offset(control: Control): { x: number; y: number } {
