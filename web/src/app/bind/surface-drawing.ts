@@ -332,7 +332,10 @@ export class SurfaceDrawing implements Played {
         const letter = Math.max(TAPE.letter * unit, this.least());
         const tall = Math.max(TAPE.height * unit, letter * TAPE.lines);
         const width = Math.max(c.width, Math.min(TAPE.width * unit, this.roomFor(c)));
-        const text = action ? tapeText(this.profile(), action, this.bank()) : c.label;
+        // Of a name its number alone tells more than its beginning.
+        const text = action
+          ? fitText(tapeText(this.profile(), action, this.bank()), width, letter)
+          : fitName(c.label, width, letter);
         const below = c.y + c.height + 1.5;
         return {
           id: c.id,
@@ -343,7 +346,7 @@ export class SurfaceDrawing implements Played {
           width,
           height: tall,
           letter,
-          text: fitText(text, width, letter),
+          text,
         };
       });
   });

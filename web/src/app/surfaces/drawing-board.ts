@@ -11,7 +11,7 @@ import {
 } from '@angular/core';
 import { KIND_NAMES, mainPart, type Control, type Surface } from '@rondo/core/surface';
 import { ControlShape } from '../panel/control-shape';
-import { fitName, fitText, inLayers, moverAt, unitOf } from '../panel/geometry';
+import { fitName, inLayers, moverAt, unitOf } from '../panel/geometry';
 import { leastLetter } from '../panel/legible';
 import { MoverShape } from '../panel/mover-shape';
 
@@ -297,7 +297,7 @@ export class DrawingBoard {
   }
 
   protected nameOf(control: Control): string {
-    return fitText(control.label, control.width + 12 * this.unit(), this.nameLetter());
+    return fitName(control.label, control.width + 12 * this.unit(), this.nameLetter());
   }
 
   protected offset(control: Control): { x: number; y: number } {
