@@ -1,4 +1,4 @@
-import { expect, test } from './rondo';
+import { choose, expect, test } from './rondo';
 
 test('Neap Rink: pads set and jump to hot cues, a strip plays its deck, and what is not fitted says so', async ({
   bind,
@@ -97,7 +97,7 @@ test('one profile drives two hosts at once', async ({ bind, page }) => {
   await expect(bind.desk('function-3')).toHaveAttribute('aria-pressed', 'true');
   await bind.desk('mute-2').click();
   await expect(bind.host('Mute Ferryman')).toHaveAttribute('aria-pressed', 'true');
-  await page.getByRole('combobox', { name: 'Host shown' }).selectOption('booth');
+  await choose(page, 'Host shown', 'Booth');
   const booth = page.getByRole('group', { name: 'Booth' });
   await expect(booth.getByRole('button', { name: 'Play, Deck 2' })).toHaveAttribute(
     'aria-pressed',

@@ -30,7 +30,7 @@ test('while a field, a list or a dialog has the keyboard no key does anything el
   for (const panel of ['Shape and feel', 'Repeat', 'Actions']) {
     await page.getByRole('button', { name: panel }).first().click();
     const fields = page.locator('input:visible, select:visible, [role=combobox]:visible');
-    await expect.poll(() => fields.count()).toBeGreaterThan(1);
+    await expect.poll(() => fields.count()).toBeGreaterThan(0);
     const count = await fields.count();
     for (let n = 0; n < count; n++) {
       const field = fields.nth(n);
@@ -105,7 +105,7 @@ test('a number out of range is brought to its limit and shown so; what is no num
     await field.fill('900');
     await field.press('Tab');
     await expect(field).toHaveValue(limit);
-    await expect(field).toHaveClass(/limited/);
+    await expect(page.getByText('Brought to 50, the most.')).toBeVisible();
   }
   await field.fill('');
   await field.press('Tab');

@@ -20,10 +20,10 @@ test('Lights: a state is played at by hand, a look is changed and put back, moto
 
   // Nothing at all comes back on the whole profile, and it is put back.
   await panel.getByRole('radio', { name: 'The whole profile' }).click();
-  await panel.getByRole('checkbox', { name: 'Show something' }).click();
+  await panel.getByRole('switch', { name: 'Show something' }).click();
   await expect(light).toHaveAttribute('aria-pressed', 'false');
   await panel.getByRole('radio', { name: 'This binding' }).click();
-  await expect(panel.getByRole('checkbox', { name: 'Show something' })).not.toBeChecked();
+  await expect(panel.getByRole('switch', { name: 'Show something' })).not.toBeChecked();
   await expect(panel).toContainText('from the whole profile');
   await panel.getByRole('radio', { name: 'The whole profile' }).click();
   await panel.getByRole('button', { name: /^Reset everything/ }).click();
@@ -67,7 +67,7 @@ test('a state is shown on other lights too, follows, and is taken away', async (
   await strip.getByRole('button', { name: 'Looks' }).click();
   const panel = page.locator('rondo-returns-panel');
   await expect(panel).toContainText('shown on 3 lights');
-  await panel.getByRole('checkbox', { name: 'The other way round' }).click();
+  await panel.getByRole('switch', { name: 'The other way round' }).click();
   await expect(bind.desk('pad-59')).toHaveAttribute('aria-pressed', lit ?? '');
   await expect(bind.desk('pad-41')).not.toHaveAttribute('aria-pressed', lit ?? '');
   await strip.getByRole('button', { name: 'Remove' }).click();

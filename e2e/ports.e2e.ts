@@ -1,5 +1,5 @@
 import type { MidiControl, MidiPlan } from '../web/testing/web-midi';
-import { expect, test, type Bench } from './rondo';
+import { choose, expect, test, type Bench } from './rondo';
 
 declare global {
   interface Window {
@@ -19,10 +19,6 @@ const PLAN: MidiPlan = {
   ],
 };
 
-async function choose(bind: Bench, what: string, port: string): Promise<void> {
-  await bind.page.getByRole('combobox', { name: what }).click();
-  await bind.page.getByRole('option', { name: port }).click();
-}
 const play = (bind: Bench, port: string, bytes: number[]) =>
   bind.page.evaluate(
     ([id, message]) => window.rondoMidi.play(id as string, message as number[]),
@@ -39,8 +35,8 @@ test('a real desk takes part in the round in place of the simulated one', async 
   await bind.open();
   await page.getByRole('button', { name: 'Ports' }).click();
   await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
-  await choose(bind, 'Harrow 8 input', 'Harrow 8 out');
-  await choose(bind, 'Harrow 8 output', 'Harrow 8 in');
+  await choose(page, 'Harrow 8 input', 'Harrow 8 out');
+  await choose(page, 'Harrow 8 output', 'Harrow 8 in');
   // Painted whole on connecting: display text among it.
   await expect
     .poll(async () => (await sent(bind, 'desk-out')).filter(([s]) => s === 0xf0).length)
@@ -96,8 +92,8 @@ test('a real program behind a virtual port takes part in place of the simulated 
   await bind.open();
   await page.getByRole('button', { name: 'Ports' }).click();
   await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
-  await choose(bind, 'Studio input', 'Cable B');
-  await choose(bind, 'Studio output', 'Cable A');
+  await choose(page, 'Studio input', 'Cable B');
+  await choose(page, 'Studio output', 'Cable A');
   await page.keyboard.press('Escape');
   // It is asked for everything, and nothing else is sent to a host that has not spoken.
   await expect
@@ -179,8 +175,8 @@ test('a worker that dies lets go of what it held, and another takes over', async
   await bind.open();
   await page.getByRole('button', { name: 'Ports' }).click();
   await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
-  await choose(bind, 'Studio input', 'Cable B');
-  await choose(bind, 'Studio output', 'Cable A');
+  await choose(page, 'Studio input', 'Cable B');
+  await choose(page, 'Studio output', 'Cable A');
   await page.keyboard.press('Escape');
   await bind.desk('mute-1').click();
   await page.getByRole('button', { name: 'While held' }).click();
@@ -220,8 +216,8 @@ test('a surface is known again by who it says it is, under another port name', a
   await bind.open();
   await page.getByRole('button', { name: 'Ports' }).click();
   await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
-  await choose(bind, 'Harrow 8 input', 'Harrow 8 out');
-  await choose(bind, 'Harrow 8 output', 'Harrow 8 in');
+  await choose(page, 'Harrow 8 input', 'Harrow 8 out');
+  await choose(page, 'Harrow 8 output', 'Harrow 8 in');
   await expect.poll(() => asked(bind, 'desk-out')).toBe(1);
   await play(bind, 'desk-in', IDENTITY);
   // It comes back at another socket, with other names.
@@ -296,9 +292,7 @@ test('who a device says it is is written into a surface of one’s own', async (
   await row.getByRole('button', { name: 'Ask who it is' }).click();
   await expect.poll(() => asked(bind, 'desk-out')).toBe(1);
   await play(bind, 'desk-in', IDENTITY);
-  await page
-    .getByRole('combobox', { name: 'Which surface is behind Harrow 8 in' })
-    .selectOption('My Treadle');
+  await choose(page, 'Which surface is behind Harrow 8 in', 'My Treadle');
   await expect(row).toContainText('It is My Treadle.');
   await page.getByRole('link', { name: 'Surfaces' }).click();
   await page.getByRole('link', { name: 'My Treadle' }).click();

@@ -77,6 +77,20 @@ export const test = base.extend<{ server: Server; bind: Bench; complaints: strin
   },
 });
 
+/** Chooses one of a list by its words; a long list is looked through by typing. */
+export async function choose(where: Page | Locator, list: string, option: string): Promise<void> {
+  const page = 'goto' in where ? where : where.page();
+  await where.getByRole('combobox', { name: list, exact: true }).click();
+  await page.getByRole('option', { name: option, exact: true }).click();
+}
+
+/** Does something from a menu. */
+export async function act(where: Page | Locator, menu: string, item: string): Promise<void> {
+  const page = 'goto' in where ? where : where.page();
+  await where.getByRole('button', { name: menu, exact: true }).click();
+  await page.getByRole('menuitem', { name: item, exact: true }).click();
+}
+
 /** The Bind screen, as a person at it sees and touches it. */
 export class Bench {
   constructor(

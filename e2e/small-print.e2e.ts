@@ -142,7 +142,7 @@ test('the tempo of a clock is gone once the clock has stopped', async ({ bind, p
   const desk = page.getByRole('group', { name: 'Harrow 8', exact: true });
   await desk.getByRole('combobox', { name: 'Harrow 8 input' }).click();
   await page.getByRole('option', { name: 'Desk' }).click();
-  await page.getByRole('checkbox', { name: 'Its clock is the one to follow' }).first().check();
+  await page.getByRole('switch', { name: 'Its clock is the one to follow' }).first().check();
   await page.getByRole('link', { name: 'Bind' }).click();
   await page.evaluate(() => {
     let ticks = 0;

@@ -1,5 +1,5 @@
 import type { MidiPlan } from '../web/testing/web-midi';
-import { expect, test, type Bench, type Server } from './rondo';
+import { choose, expect, test, type Bench, type Server } from './rondo';
 
 const PLAN: MidiPlan = {
   answer: 'granted',
@@ -104,7 +104,7 @@ test('a blank 14-rotary, 5-fader device is drawn, taught by touch, bound and mov
   // A rotary that ticks is an encoder, however it was drawn.
   await page.getByRole('button', { name: 'Draw', exact: true }).click();
   await board(bind, 'knob-2').click();
-  await expect(page.getByRole('combobox', { name: 'Kind' })).toHaveValue('encoder');
+  await expect(page.getByRole('combobox', { name: 'Kind' })).toHaveText('encoder');
   await expect(page.getByText('controller 81, two’s complement, channel 1')).toBeVisible();
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
 
@@ -229,7 +229,7 @@ test('controls are selected, moved, aligned, renamed, undone; trouble is told in
   await page.getByLabel('X, mm').fill('-50');
   await page.getByLabel('X, mm').press('Enter');
   await expect(page.getByText('Knob 5 stands outside the panel.')).toBeVisible();
-  await page.getByRole('combobox', { name: 'move message' }).selectOption('sysex');
+  await choose(page, 'move message', 'SysEx');
   const bytes = page.getByRole('textbox', { name: /move Bytes/ });
   await bytes.fill('F0 7D value');
   await bytes.press('Enter');
@@ -319,7 +319,7 @@ test('a second onboard page is added, taught and played; the sheet’s differenc
   await board(bind, 'fader-1').click();
   await play(bind, sweep(0, 33));
   await expect(strip).toContainText('controller 33, channel 1');
-  await page.getByRole('combobox', { name: 'Onboard page' }).selectOption('Page 2');
+  await choose(page, 'Onboard page', 'Page 2');
   await expect(strip).toContainText('1 of 8');
   await play(bind, sweep(4, 70));
   await expect(strip).toContainText('controller 70, channel 5');

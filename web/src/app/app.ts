@@ -26,7 +26,6 @@ import type { Kind } from './state/kinds';
 import { LibraryService } from './state/library';
 import { filter } from 'rxjs';
 import { ArrowGroups } from './ui/arrow-groups';
-import { NumberFields } from './ui/number-fields';
 import { NoteNames } from './ui/note-names';
 import { Shortcuts } from './ui/shortcuts';
 import { Theme } from './ui/theme';
@@ -108,7 +107,6 @@ const NOTHING: Profile = {
       </button>
     </nav>
     <main #main tabindex="-1"><router-outlet /></main>
-    <p class="visually-hidden" role="status">{{ fields.said() }}</p>
 
     <p-dialog
       header="Keys"
@@ -283,7 +281,6 @@ export class App {
   protected readonly engine = inject(EngineService);
   protected readonly theme = inject(Theme);
   protected readonly shortcuts = inject(Shortcuts);
-  protected readonly fields = inject(NumberFields);
   private readonly main = viewChild.required<ElementRef<HTMLElement>>('main');
   protected readonly keysOpen = signal(false);
   private readonly store = inject(Store);

@@ -9,11 +9,13 @@ import { actionName } from './names';
 import { PanelHead } from './panel-head';
 import { SendFields } from './send-fields';
 import { Workbench } from './workbench';
+import { NumberField, OneOf, Switch } from '../ui/form';
+import { InputText } from 'primeng/inputtext';
 
 /** All that a binding does, in order. */
 @Component({
   selector: 'rondo-actions-panel',
-  imports: [ConditionList, Finder, PanelHead, SendFields],
+  imports: [ConditionList, Finder, InputText, NumberField, OneOf, PanelHead, SendFields, Switch],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <rondo-panel-head title="What it does" [about]="about()" />
@@ -70,6 +72,8 @@ import { Workbench } from './workbench';
                 <label>
                   Notes
                   <input
+                    pInputText
+                    pSize="small"
                     #notes
                     type="text"
                     aria-label="Notes"
@@ -77,30 +81,26 @@ import { Workbench } from './workbench';
                     (change)="setNotes(i, notes)"
                   />
                 </label>
-                <label>
+                <span class="pair">
                   channel
-                  <input
-                    #channel
-                    type="number"
-                    min="1"
-                    max="16"
-                    aria-label="Channel"
+                  <rondo-number
+                    label="Channel"
+                    [min]="1"
+                    [max]="16"
                     [value]="row.action.channel"
-                    (change)="setChannel(i, channel.valueAsNumber)"
+                    (changed)="setChannel(i, $event ?? 1)"
                   />
-                </label>
-                <label>
+                </span>
+                <span class="pair">
                   velocity
-                  <input
-                    #velocity
-                    type="number"
-                    min="0"
-                    max="127"
-                    aria-label="Velocity, 0 for as played"
+                  <rondo-number
+                    label="Velocity, 0 for as played"
+                    [min]="0"
+                    [max]="127"
                     [value]="row.action.velocity ?? 0"
-                    (change)="setVelocity(i, velocity.valueAsNumber)"
+                    (changed)="setVelocity(i, $event ?? 0)"
                   />
-                </label>
+                </span>
                 <small>{{ row.action.velocity ? '' : 'as hard as it is played' }}</small>
               </div>
             }
@@ -108,29 +108,17 @@ import { Workbench } from './workbench';
               <rondo-send-fields [action]="row.action" (changed)="setSend(i, $event)" />
             }
             @if (row.action.do === 'layer' || row.action.do === 'flag') {
-              <div class="row" role="radiogroup" aria-label="How">
-                @for (how of hows; track how.value) {
-                  <button
-                    type="button"
-                    class="small"
-                    role="radio"
-                    [attr.aria-checked]="row.action.how === how.value"
-                    (click)="setHow(i, how.value)"
-                  >
-                    {{ how.label }}
-                  </button>
-                }
-              </div>
+              <rondo-one-of
+                label="How"
+                [options]="hows"
+                [value]="row.action.how"
+                (chosen)="setHow(i, $event)"
+              />
             }
             @if (row.action.do === 'layerStep' || row.action.do === 'focusPage') {
-              <label>
-                <input
-                  type="checkbox"
-                  [checked]="row.action.wrap"
-                  (change)="setWrap(i, !row.action.wrap)"
-                />
+              <rondo-switch [on]="row.action.wrap" (turned)="setWrap(i, $event)">
                 After the last comes the first
-              </label>
+              </rondo-switch>
             }
             <div class="row">
               <small>Only while</small>
@@ -282,16 +270,15 @@ export class ActionsPanel {
   }
 
   protected setChannel(at: number, channel: number): void {
-    if (Number.isInteger(channel) && channel >= 1 && channel <= 16)
-      this.at(at, 'Channel', (action) => {
-        if (action.do === 'notes') action.channel = channel;
-      });
+    this.at(at, 'Channel', (action) => {
+      if (action.do === 'notes') action.channel = channel;
+    });
   }
 
   protected setVelocity(at: number, velocity: number): void {
     this.at(at, 'Velocity', (action) => {
       if (action.do !== 'notes') return;
-      if (velocity >= 1 && velocity <= 127) action.velocity = Math.round(velocity);
+      if (velocity >= 1) action.velocity = velocity;
       else delete action.velocity;
     });
   }

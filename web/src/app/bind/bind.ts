@@ -48,6 +48,7 @@ import { WhenPanel } from './when-panel';
 import { Zoom, ZoomKeys } from '../ui/zoom';
 import { windowOf } from './choices';
 import { Workbench, type Mode } from './workbench';
+import { Choice } from '../ui/form';
 
 /** Surfaces stand side by side up to this width, in their heights. */
 const WIDEST_ROW = 2.6;
@@ -61,6 +62,7 @@ const STAY = 250_000;
   imports: [
     ActionsPanel,
     Button,
+    Choice,
     DocumentHead,
     FocusPanel,
     HostPicture,
@@ -191,6 +193,9 @@ export class Bind {
       return model ? [{ id, label: profile.hosts[id].label, model }] : [];
     });
   });
+  protected readonly hostChoices = computed(() =>
+    this.hosts().map(({ id, label }) => ({ value: id, label })),
+  );
   /** Which of several hosts is shown. */
   protected readonly shownHost = computed(
     () => this.hosts().find(({ id }) => id === this.bench.hostShown()) ?? this.hosts().at(0),

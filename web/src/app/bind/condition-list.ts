@@ -12,11 +12,12 @@ import { stateChoices } from './choices';
 import { Finder } from './finder';
 import { conditionName } from './names';
 import { Workbench } from './workbench';
+import { ActMenu, NumberField } from '../ui/form';
 
 /** Conditions that all must hold: flags, layers, and what a host has now. */
 @Component({
   selector: 'rondo-condition-list',
-  imports: [Finder],
+  imports: [ActMenu, Finder, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <ul>
@@ -32,16 +33,14 @@ import { Workbench } from './workbench';
             {{ one.name }}
           </button>
           @if (one.share !== null) {
-            <input
-              #share
-              type="number"
-              min="0"
-              max="100"
-              aria-label="Per cent of the range"
+            <rondo-number
+              label="Per cent of the range"
+              unit="%"
+              [min]="0"
+              [max]="100"
               [value]="one.share"
-              (change)="setShare(i, share.valueAsNumber)"
+              (changed)="setShare(i, $event ?? 0)"
             />
-            %
           }
           <button type="button" class="icon" aria-label="Remove the condition" (click)="remove(i)">
             <i class="pi pi-times" aria-hidden="true"></i>
@@ -49,13 +48,7 @@ import { Workbench } from './workbench';
         </li>
       }
     </ul>
-    <select #add aria-label="Add a condition" (change)="pick(add.value); add.value = ''">
-      <option value="">Add a condition …</option>
-      @for (entry of offers(); track entry.key) {
-        <option [value]="entry.key">{{ entry.label }}</option>
-      }
-      <option value="host">What a host has now …</option>
-    </select>
+    <rondo-act-menu label="Add a condition …" [options]="offers()" (chosen)="pick($event)" />
     @if (finding()) {
       <rondo-finder
         [choices]="states()"
@@ -111,13 +104,14 @@ export class ConditionList {
     if (!profile) return [];
     return [
       ...profile.flagOrder.map((id) => ({
-        key: `flag ${id}`,
+        value: `flag ${id}`,
         label: `Flag ${profile.flags[id].label}`,
       })),
       ...profile.layerOrder.slice(1).map((id) => ({
-        key: `layer ${id}`,
+        value: `layer ${id}`,
         label: `Layer ${profile.layers[id].label}`,
       })),
+      { value: 'host', label: 'What a host has now …' },
     ];
   });
   protected readonly states = computed(() => {

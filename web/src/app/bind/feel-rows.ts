@@ -15,6 +15,7 @@ import {
 } from '@rondo/core/surface';
 import { FEEL_WORDS, TAKEOVER_WORDS, feelFieldsOf } from '../ui/feel-words';
 import { Workbench } from './workbench';
+import { Choice, NumberField, type Option } from '../ui/form';
 
 /** The levels that a setting can be made at on this screen. */
 type Settable = Exclude<Level, 'usual' | 'surface'>;
@@ -22,6 +23,7 @@ type Settable = Exclude<Level, 'usual' | 'surface'>;
 /** How a control feels: each setting as it holds, the level that it comes from, and what it would be without that. */
 @Component({
   selector: 'rondo-feel-rows',
+  imports: [Choice, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @for (row of rows(); track row.field) {
@@ -29,40 +31,30 @@ type Settable = Exclude<Level, 'usual' | 'surface'>;
         <span class="setting">
           {{ row.label }}
           @if (row.field === 'takeover') {
-            <select
-              #takeover
-              [attr.aria-label]="row.label"
-              (change)="set(row.field, row.level, takeover.value)"
-            >
-              @for (option of takeovers; track option.value) {
-                <option [value]="option.value" [selected]="option.value === row.value">
-                  {{ option.label }}
-                </option>
-              }
-            </select>
-          } @else {
-            <input
-              #number
-              type="number"
-              step="any"
-              [attr.aria-label]="row.label"
-              [value]="row.shown"
-              (change)="setNumber(row.field, row.level, number)"
+            <rondo-choice
+              [label]="row.label"
+              [options]="takeovers"
+              [value]="row.choice"
+              (chosen)="set(row.field, row.level, $event)"
             />
-            {{ row.unit }}
+          } @else {
+            <rondo-number
+              [label]="row.label"
+              [unit]="row.unit"
+              [min]="row.min"
+              [max]="row.max"
+              [digits]="3"
+              [value]="row.number"
+              (changed)="setNumber(row.field, row.level, $event)"
+            />
           }
         </span>
-        <select
-          #level
-          aria-label="Where it is set"
-          (change)="move(row.field, row.from, level.value)"
-        >
-          @for (option of levels(); track option.level) {
-            <option [value]="option.level" [selected]="option.level === row.level">
-              {{ option.label }}
-            </option>
-          }
-        </select>
+        <rondo-choice
+          label="Where it is set"
+          [options]="levels()"
+          [value]="row.level"
+          (chosen)="move(row.field, row.from, $event)"
+        />
         @if (row.set) {
           <button type="button" class="small" (click)="putBack(row.field, row.level)">
             Reset to {{ row.otherwise }}
@@ -82,10 +74,10 @@ type Settable = Exclude<Level, 'usual' | 'surface'>;
       border: 0;
       background: none;
     }
-    .setting select {
+    .setting rondo-choice {
       max-width: 168px;
     }
-    .row > select {
+    .row > rondo-choice {
       max-width: 138px;
     }
     .setting {
@@ -124,13 +116,13 @@ export class FeelRows {
     const kind = this.kind();
     return kind ? feelKindName(kind, KIND_NAMES) : '';
   });
-  protected readonly levels = computed<{ level: Settable; label: string }[]>(() => {
+  protected readonly levels = computed<Option<Settable>[]>(() => {
     const binding = this.bench.binding();
     const layer = binding ? this.bench.profile()?.layers[binding.layer]?.label : '';
     return [
-      { level: 'binding', label: 'here' },
-      { level: 'layer', label: `each ${this.kindName()} on ${layer ?? ''}` },
-      { level: 'profile', label: `each ${this.kindName()} of the profile` },
+      { value: 'binding', label: 'here' },
+      { value: 'layer', label: `each ${this.kindName()} on ${layer ?? ''}` },
+      { value: 'profile', label: `each ${this.kindName()} of the profile` },
     ];
   });
   protected readonly rows = computed(() => {
@@ -145,17 +137,20 @@ export class FeelRows {
     const levels = this.given();
     return fields.map((field) => {
       const { value, from } = inherit(field, kind, levels);
-      const { label, unit, factor } = FEEL_WORDS[field];
+      const { label, unit, factor, limits } = FEEL_WORDS[field];
       const level: Settable = from === 'usual' || from === 'surface' ? 'binding' : from;
       const without = inherit(field, kind, { ...levels, [from]: undefined });
       return {
         field,
         label,
         unit,
+        min: limits[0] * factor,
+        max: limits[1] * factor,
         value,
         from,
         level,
-        shown: typeof value === 'number' ? Number((value * factor).toPrecision(4)) : value,
+        number: typeof value === 'number' ? Number((value * factor).toPrecision(4)) : null,
+        choice: typeof value === 'string' ? value : null,
         set: from !== 'usual' && from !== 'surface',
         otherwise: words(field, without.value),
         source:
@@ -166,11 +161,8 @@ export class FeelRows {
     });
   });
 
-  protected setNumber(field: FeelField, level: Settable, input: HTMLInputElement): void {
-    const value = input.valueAsNumber / FEEL_WORDS[field].factor;
-    const [low, high] = FEEL_WORDS[field].limits;
-    if (Number.isFinite(value)) this.set(field, level, Math.max(low, Math.min(high, value)));
-    else input.value = String(this.rows().find((row) => row.field === field)?.shown ?? '');
+  protected setNumber(field: FeelField, level: Settable, shown: number | null): void {
+    if (shown !== null) this.set(field, level, shown / FEEL_WORDS[field].factor);
   }
 
   /** Says a setting at a level. */
@@ -181,11 +173,11 @@ export class FeelRows {
   }
 
   /** The same setting, at another level. */
-  protected move(field: FeelField, from: Level, to: string): void {
+  protected move(field: FeelField, from: Level, to: Settable): void {
     const row = this.rows().find((one) => one.field === field);
     if (!row) return;
     if (row.set && from !== to) this.putBack(field, from as Settable);
-    this.set(field, to as Settable, row.value);
+    this.set(field, to, row.value);
   }
 
   protected putBack(field: FeelField, level: Settable): void {

@@ -3,11 +3,12 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { edit } from '@rondo/core/document';
 import { PanelHead } from './panel-head';
 import { Workbench } from './workbench';
+import { OneOf } from '../ui/form';
 
 /** Which parameters of a plug-in stand in which place when it has focus. */
 @Component({
   selector: 'rondo-focus-panel',
-  imports: [CdkDrag, CdkDropList, PanelHead],
+  imports: [CdkDrag, CdkDropList, OneOf, PanelHead],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <rondo-panel-head
@@ -15,19 +16,12 @@ import { Workbench } from './workbench';
       about="Their order, for each by itself."
     />
     <div class="body">
-      <div class="row" role="radiogroup" aria-label="What can have focus">
-        @for (item of items(); track item.label; let i = $index) {
-          <button
-            type="button"
-            class="small"
-            role="radio"
-            [attr.aria-checked]="i === at()"
-            (click)="at.set(i)"
-          >
-            {{ item.label }}{{ item.own ? ' •' : '' }}
-          </button>
-        }
-      </div>
+      <rondo-one-of
+        label="What can have focus"
+        [options]="choices()"
+        [value]="at()"
+        (chosen)="at.set($event)"
+      />
       <ol cdkDropList (cdkDropListDropped)="drop($event)">
         @for (
           parameter of parameters();
@@ -107,6 +101,9 @@ export class FocusPanel {
       own: orders?.[item.label] !== undefined,
     }));
   });
+  protected readonly choices = computed(() =>
+    this.items().map(({ label, own }, value) => ({ value, label: own ? `${label} •` : label })),
+  );
   protected readonly parameters = computed(() => {
     const host = this.host();
     const item = this.items().at(this.at());

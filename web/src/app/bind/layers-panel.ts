@@ -22,6 +22,8 @@ import { actionName } from './names';
 import { PanelHead } from './panel-head';
 import { SendFields } from './send-fields';
 import { Workbench } from './workbench';
+import { ActMenu, Choice, Share, Switch } from '../ui/form';
+import { InputText } from 'primeng/inputtext';
 
 const EVENTS = [
   { event: 'enter', label: 'On entering' },
@@ -31,7 +33,7 @@ const EVENTS = [
 /** The layer that is looked at, and the flags. */
 @Component({
   selector: 'rondo-layers-panel',
-  imports: [Finder, PanelHead, SendFields],
+  imports: [ActMenu, Choice, Finder, InputText, PanelHead, SendFields, Share, Switch],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <rondo-panel-head
@@ -45,6 +47,8 @@ const EVENTS = [
             <label>
               Name
               <input
+                pInputText
+                pSize="small"
                 #name
                 type="text"
                 maxlength="60"
@@ -73,16 +77,11 @@ const EVENTS = [
             <button type="button" class="small" [disabled]="!l.canDown" (click)="move(-1)">
               Lower
             </button>
-            <select
-              #swap
-              aria-label="Swap bindings with"
-              (change)="swapWith(swap.value); swap.value = ''"
-            >
-              <option value="">Swap bindings with …</option>
-              @for (other of others(); track other.id) {
-                <option [value]="other.id">{{ other.label }}</option>
-              }
-            </select>
+            <rondo-act-menu
+              label="Swap bindings with …"
+              [options]="others()"
+              (chosen)="swapWith($event)"
+            />
             <button type="button" class="small" [disabled]="l.first" (click)="remove()">
               Remove
             </button>
@@ -97,6 +96,8 @@ const EVENTS = [
               <label>
                 One of a group
                 <input
+                  pInputText
+                  pSize="small"
                   #group
                   type="text"
                   maxlength="40"
@@ -108,16 +109,18 @@ const EVENTS = [
               </label>
               <small>Of layers with the same word only one is on.</small>
             </div>
-            @if (pages().length > 0) {
-              <label>
-                On while the device is on its page
-                <select #page aria-label="Onboard page" (change)="setPage(page.value)">
-                  <option value="">none</option>
-                  @for (p of pages(); track p.key) {
-                    <option [value]="p.key" [selected]="p.key === l.page">{{ p.label }}</option>
-                  }
-                </select>
-              </label>
+            @if (pages().length > 1) {
+              <div class="row">
+                <span class="pair">
+                  On while the device is on its page
+                  <rondo-choice
+                    label="Onboard page"
+                    [options]="pages()"
+                    [value]="l.page"
+                    (chosen)="setPage($event)"
+                  />
+                </span>
+              </div>
             }
           </section>
           @for (e of events(); track e.event) {
@@ -127,30 +130,16 @@ const EVENTS = [
                 @for (row of e.rows; track $index; let i = $index) {
                   <li class="row">
                     <span>{{ row.name }}</span>
-                    @if (row.choices; as list) {
-                      <select
-                        #to
-                        [attr.aria-label]="row.name + ', value'"
-                        (change)="setTo(e.event, i, +to.value / (list.length - 1))"
-                      >
-                        @for (text of list; track $index) {
-                          <option [value]="$index" [selected]="$index === row.index">
-                            {{ text }}
-                          </option>
-                        }
-                      </select>
-                    } @else if (row.percent !== null) {
-                      <input
-                        #share
-                        type="number"
-                        min="0"
-                        max="100"
-                        step="any"
-                        [attr.aria-label]="row.name + ', per cent'"
-                        [value]="row.percent"
-                        (change)="setTo(e.event, i, share.valueAsNumber / 100)"
+                    @if (row.to !== null) {
+                      <rondo-share
+                        [label]="row.choices ? row.name + ', value' : row.name"
+                        [choices]="row.choices"
+                        [value]="row.to"
+                        (changed)="setTo(e.event, i, $event)"
                       />
-                      % <small>{{ row.text }}</small>
+                      @if (!row.choices) {
+                        <small>{{ row.text }}</small>
+                      }
                     }
                     @if (row.send; as send) {
                       <rondo-send-fields [action]="send" (changed)="setSend(e.event, i, $event)" />
@@ -194,6 +183,8 @@ const EVENTS = [
           @for (flag of flags(); track flag.id) {
             <li class="row">
               <input
+                pInputText
+                pSize="small"
                 #label
                 type="text"
                 maxlength="60"
@@ -201,14 +192,9 @@ const EVENTS = [
                 [value]="flag.label"
                 (change)="renameFlag(flag.id, label.value)"
               />
-              <label>
-                <input
-                  type="checkbox"
-                  [checked]="flag.initially"
-                  (change)="setInitially(flag.id, !flag.initially)"
-                />
+              <rondo-switch [on]="flag.initially" (turned)="setInitially(flag.id, $event)">
                 on at first
-              </label>
+              </rondo-switch>
               <small>{{ flag.uses === 1 ? 'used once' : 'used ' + flag.uses + ' times' }}</small>
               <button
                 type="button"
@@ -259,20 +245,21 @@ export class LayersPanel {
     const profile = this.bench.profile();
     return (profile?.layerOrder ?? [])
       .filter((id) => id !== this.bench.layer())
-      .map((id) => ({ id, label: profile?.layers[id].label ?? id }));
+      .map((id) => ({ value: id, label: profile?.layers[id].label ?? id }));
   });
   /** Onboard pages of all surfaces that have several. */
   protected readonly pages = computed(() => {
     const profile = this.bench.profile();
-    return (profile?.surfaceOrder ?? []).flatMap((id) => {
+    const pages = (profile?.surfaceOrder ?? []).flatMap((id) => {
       const surface = this.bench.surfaceOf(id);
       if (!surface || surface.pages.length === 0) return [];
       const labels = [surface.firstPage?.label ?? '1', ...surface.pages.map(({ label }) => label)];
       return pageIdsOf(surface).map((page, at) => ({
-        key: `${id} ${page}`,
+        value: `${id} ${page}`,
         label: `${labels[at]}, ${profile?.surfaces[id].label ?? id}`,
       }));
     });
+    return [{ value: '', label: 'none' }, ...pages];
   });
   protected readonly events = computed(() => {
     const profile = this.bench.profile();
@@ -291,8 +278,7 @@ export class LayersPanel {
         return {
           name: actionName(profile, action),
           choices,
-          index: choices ? Math.round(to * (choices.length - 1)) : 0,
-          percent: fn?.kind === 'continuous' ? Math.round(to * 1_000) / 10 : null,
+          to: choices || fn?.kind === 'continuous' ? to : null,
           text: fn ? valueText(fn, to) : '',
           send: action.do === 'send' ? action : null,
         };
@@ -348,7 +334,7 @@ export class LayersPanel {
 
   protected swapWith(other: string): void {
     const id = this.bench.layer();
-    if (other) this.bench.edit((profile) => swapLayers(profile, id, other));
+    this.bench.edit((profile) => swapLayers(profile, id, other));
   }
 
   protected remove(): void {
@@ -401,11 +387,10 @@ export class LayersPanel {
   }
 
   protected setTo(event: 'enter' | 'leave', at: number, to: number): void {
-    if (!Number.isFinite(to)) return;
     this.bench.edit((profile) =>
       editLayer(profile, 'Value that is set', this.bench.layer(), (layer) => {
         const action = layer[event]?.[at];
-        if (action?.do === 'function') action.to = Math.max(0, Math.min(1, to));
+        if (action?.do === 'function') action.to = to;
       }),
     );
   }

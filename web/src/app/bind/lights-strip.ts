@@ -12,6 +12,9 @@ import type { Frame } from '../engine/frame';
 import { actionName } from './names';
 import { answerOf } from './round-view';
 import { Workbench } from './workbench';
+import { Choice, NumberField } from '../ui/form';
+import { FormsModule } from '@angular/forms';
+import { Slider } from 'primeng/slider';
 
 type FunctionTarget = Pick<FunctionAction, 'host' | 'function' | 'scope'>;
 
@@ -29,6 +32,7 @@ const TESTS = [
 /** What if? States played by hand, and lights and motors tried, while the host hears nothing of it. */
 @Component({
   selector: 'rondo-lights-strip',
+  imports: [Choice, FormsModule, NumberField, Slider],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section>
@@ -52,14 +56,10 @@ const TESTS = [
               {{ choice.label }}
             </button>
           }
-          <input
-            #level
-            type="range"
-            min="0"
-            max="100"
-            [attr.aria-label]="state.label + ', per cent'"
-            [value]="(playedAt(state.key) ?? 0) * 100"
-            (input)="play(state.key, level.valueAsNumber / 100)"
+          <p-slider
+            [ariaLabel]="state.label + ', per cent'"
+            [ngModel]="percent(playedAt(state.key))"
+            (ngModelChange)="play(state.key, $event / 100)"
           />
         </div>
       }
@@ -87,10 +87,12 @@ const TESTS = [
         @if (target(); as t) {
           <div class="row">
             @if (t.meter) {
-              <select #what aria-label="What is shown" (change)="whole.set(what.value === 'own')">
-                <option value="own" [selected]="whole()">{{ t.own }}</option>
-                <option value="meter" [selected]="!whole()">{{ t.meter }}</option>
-              </select>
+              <rondo-choice
+                label="What is shown"
+                [options]="t.choices"
+                [value]="whole() ? 'own' : 'meter'"
+                (chosen)="whole.set($event === 'own')"
+              />
             }
             <button type="button" class="small" (click)="bench.gathered.set([])">
               Show it on other lights
@@ -126,18 +128,16 @@ const TESTS = [
           <button type="button" class="small" aria-label="Number before" (click)="walk(-1)">
             ◂
           </button>
-          <label>
+          <span class="pair">
             Number
-            <input
-              #number
-              type="number"
-              min="0"
-              max="127"
-              aria-label="Number sent to the light"
+            <rondo-number
+              label="Number sent to the light"
+              [min]="0"
+              [max]="127"
               [value]="tried() ?? 0"
-              (change)="tryOut(number.valueAsNumber)"
+              (changed)="tryOut($event ?? 0)"
             />
-          </label>
+          </span>
           <button type="button" class="small" aria-label="Next number" (click)="walk(1)">▸</button>
           @if (tried() !== null) {
             <button type="button" class="small" (click)="tryOut(null)">End the test</button>
@@ -246,8 +246,16 @@ export class LightsStrip {
       label: name(chosen),
       own: name(shows),
       meter: other ? name(other) : '',
+      choices: [
+        { value: 'own', label: name(shows) },
+        { value: 'meter', label: other ? name(other) : '' },
+      ],
     };
   });
+  protected percent(level: number | undefined): number {
+    return Math.round((level ?? 0) * 100);
+  }
+
   protected readonly showings = computed(() => {
     const profile = this.bench.profile();
     return (profile?.showingOrder ?? []).flatMap((id) => {

@@ -21,6 +21,9 @@ import {
 import { actionName, stripName } from './names';
 import { PanelHead } from './panel-head';
 import { Workbench } from './workbench';
+import { ActMenu, Choice, NumberField, type Option } from '../ui/form';
+
+type Half = 'left' | 'right';
 
 const ALONG_WORDS: Readonly<Record<Along, string>> = {
   strip: 'the next strip',
@@ -33,7 +36,7 @@ const ALONG_WORDS: Readonly<Record<Along, string>> = {
 /** One binding for many controls: a series, a mirrored half, copies and exchanges. */
 @Component({
   selector: 'rondo-repeat-panel',
-  imports: [PanelHead],
+  imports: [ActMenu, Choice, NumberField, PanelHead],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <rondo-panel-head title="Repeat" [about]="about()" />
@@ -42,52 +45,45 @@ const ALONG_WORDS: Readonly<Record<Along, string>> = {
         <section>
           <h3>Series</h3>
           <div class="row">
-            <label>
+            <span class="pair">
               Controls
-              <input
-                #count
-                type="number"
-                min="2"
+              <rondo-number
+                label="Controls"
+                [min]="2"
                 [max]="most()"
-                aria-label="Controls"
                 [value]="count_()"
-                (change)="count_.set(whole(count.valueAsNumber, 2, most()))"
+                (changed)="count_.set($event ?? 2)"
               />
-            </label>
-            <label>
+            </span>
+            <span class="pair">
               every
-              <input
-                #every
-                type="number"
-                min="1"
-                max="16"
-                aria-label="Every so many controls"
+              <rondo-number
+                label="Every so many controls"
+                [min]="1"
+                [max]="16"
                 [value]="controlStep()"
-                (change)="controlStep.set(whole(every.valueAsNumber, 1, 16))"
+                (changed)="controlStep.set($event ?? 1)"
               />
-            </label>
-            <label>
+            </span>
+            <span class="pair">
               each with
-              <select #along aria-label="What goes on" (change)="setAlong(along.value)">
-                @for (option of alongs(); track option.value) {
-                  <option [value]="option.value" [selected]="option.value === along_()">
-                    {{ option.label }}
-                  </option>
-                }
-              </select>
-            </label>
-            <label>
-              by
-              <input
-                #by
-                type="number"
-                min="-64"
-                max="64"
-                aria-label="By how much"
-                [value]="by_()"
-                (change)="by_.set(whole(by.valueAsNumber, -64, 64))"
+              <rondo-choice
+                label="What goes on"
+                [options]="alongs()"
+                [value]="along_()"
+                (chosen)="along_.set($event)"
               />
-            </label>
+            </span>
+            <span class="pair">
+              by
+              <rondo-number
+                label="By how much"
+                [min]="-64"
+                [max]="64"
+                [value]="by_()"
+                (changed)="by_.set($event ?? 1)"
+              />
+            </span>
           </div>
           <ol class="preview" aria-label="Preview of the series">
             @for (row of preview(); track row.label) {
@@ -110,26 +106,18 @@ const ALONG_WORDS: Readonly<Record<Along, string>> = {
         <section>
           <h3>Copy and swap</h3>
           <div class="row">
-            <select
-              #layer
-              aria-label="Copy to a layer"
-              (change)="copyTo(b.id, layer.value); layer.value = ''"
-            >
-              <option value="">Copy to layer …</option>
-              @for (l of layers(); track l.id) {
-                <option [value]="l.id">{{ l.label }}</option>
-              }
-            </select>
-            <select
-              #other
-              aria-label="Swap with a control"
-              (change)="swapWith(other.value); other.value = ''"
-            >
-              <option value="">Swap with …</option>
-              @for (c of alike(); track c.id) {
-                <option [value]="c.id">{{ c.label }}</option>
-              }
-            </select>
+            <rondo-act-menu
+              label="Copy to layer …"
+              [options]="layers()"
+              (chosen)="copyTo(b.id, $event)"
+            />
+            <rondo-choice
+              label="Swap with a control"
+              placeholder="Swap with …"
+              [options]="alike()"
+              [value]="null"
+              (chosen)="swapWith($event)"
+            />
           </div>
         </section>
       } @else {
@@ -138,31 +126,31 @@ const ALONG_WORDS: Readonly<Record<Along, string>> = {
       <section>
         <h3>The other half</h3>
         <div class="row">
-          <select
-            #from
-            aria-label="Half that is copied"
-            (change)="half.set(from.value === 'right' ? 'right' : 'left')"
-          >
-            <option value="left">Left half to the right</option>
-            <option value="right">Right half to the left</option>
-          </select>
+          <rondo-choice
+            label="Half that is copied"
+            [options]="halves"
+            [value]="half()"
+            (chosen)="half.set($event)"
+          />
           @if (strips().length > 0) {
-            <label>
+            <span class="pair">
               and
-              <select #a aria-label="Strip that is changed" (change)="stripFrom.set(+a.value)">
-                @for (name of strips(); track $index) {
-                  <option [value]="$index" [selected]="$index === stripFrom()">{{ name }}</option>
-                }
-              </select>
-            </label>
-            <label>
+              <rondo-choice
+                label="Strip that is changed"
+                [options]="strips()"
+                [value]="stripFrom()"
+                (chosen)="stripFrom.set($event)"
+              />
+            </span>
+            <span class="pair">
               becomes
-              <select #b aria-label="Strip that it becomes" (change)="stripTo.set(+b.value)">
-                @for (name of strips(); track $index) {
-                  <option [value]="$index" [selected]="$index === stripTo()">{{ name }}</option>
-                }
-              </select>
-            </label>
+              <rondo-choice
+                label="Strip that it becomes"
+                [options]="strips()"
+                [value]="stripTo()"
+                (chosen)="stripTo.set($event)"
+              />
+            </span>
           }
           <button type="button" class="small" [disabled]="pairs() === 0" (click)="mirrorHalf()">
             Copy the half
@@ -203,7 +191,11 @@ export class RepeatPanel {
   protected readonly bench = inject(Workbench);
   protected readonly controlStep = signal(1);
   protected readonly by_ = signal(1);
-  protected readonly half = signal<'left' | 'right'>('left');
+  protected readonly half = signal<Half>('left');
+  protected readonly halves: readonly Option<Half>[] = [
+    { value: 'left', label: 'Left half to the right' },
+    { value: 'right', label: 'Right half to the left' },
+  ];
   protected readonly stripFrom = signal(0);
   protected readonly stripTo = signal(1);
   protected readonly made = linkedSignal<unknown, number>({
@@ -274,17 +266,20 @@ export class RepeatPanel {
     const here = this.bench.binding()?.layer;
     return (profile?.layerOrder ?? [])
       .filter((id) => id !== here)
-      .map((id) => ({ id, label: profile?.layers[id].label ?? id }));
+      .map((id) => ({ value: id, label: profile?.layers[id].label ?? id }));
   });
   protected readonly alike = computed(() =>
     this.run()
       .filter(({ id }) => id !== this.bench.selected()?.control)
-      .map(({ id, label }) => ({ id, label })),
+      .map(({ id, label }) => ({ value: id, label })),
   );
   protected readonly strips = computed(() => {
     const profile = this.bench.profile();
     const model = profile ? this.bench.hostModel(profile.hostOrder[0] ?? '') : undefined;
-    return (model?.strips ?? []).map((_, strip) => stripName(model, strip));
+    return (model?.strips ?? []).map((_, value) => ({
+      value,
+      label: stripName(model, value),
+    }));
   });
   protected readonly pairs = computed(() => {
     const surface = this.bench.surface();
@@ -304,14 +299,6 @@ export class RepeatPanel {
     return text ? `${name}: ${text}` : name;
   }
 
-  protected whole(value: number, low: number, high: number): number {
-    return Number.isFinite(value) ? Math.max(low, Math.min(high, Math.round(value))) : low;
-  }
-
-  protected setAlong(along: string): void {
-    this.along_.set(along as Along);
-  }
-
   protected make(): void {
     const binding = this.bench.binding();
     const entries = this.entries();
@@ -324,16 +311,15 @@ export class RepeatPanel {
   }
 
   protected copyTo(id: string, layer: string): void {
-    if (layer)
-      this.bench.edit((profile) =>
-        copyToLayer(profile, `Copy to ${profile.layers[layer].label}`, [id], layer),
-      );
+    this.bench.edit((profile) =>
+      copyToLayer(profile, `Copy to ${profile.layers[layer].label}`, [id], layer),
+    );
   }
 
   protected swapWith(control: string): void {
     const selected = this.bench.selected();
     const layer = this.bench.binding()?.layer;
-    if (!selected || !control) return;
+    if (!selected) return;
     const other = { ...selected, control };
     const name = `Swap ${this.bench.controlName(selected)} and ${this.bench.controlName(other)}`;
     this.bench.edit((profile) => swapControls(profile, name, selected, other, layer));

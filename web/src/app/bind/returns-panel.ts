@@ -6,6 +6,7 @@ import { lightTarget, outputsOf, type OutputPart, type ReturnLevels } from '@ron
 import { ReturnsForm, applyReturns, type ReturnsChange } from '../ui/returns-form';
 import { PanelHead } from './panel-head';
 import { Workbench } from './workbench';
+import { OneOf } from '../ui/form';
 
 type FunctionTarget = Pick<FunctionAction, 'host' | 'function'>;
 
@@ -16,7 +17,7 @@ type Settable = (typeof SETTABLE)[number];
 /** What comes back to the control in hand, for its binding, its layer or the whole profile. */
 @Component({
   selector: 'rondo-returns-panel',
-  imports: [PanelHead, ReturnsForm],
+  imports: [OneOf, PanelHead, ReturnsForm],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <rondo-panel-head title="What comes back" [about]="about()" />
@@ -26,20 +27,14 @@ type Settable = (typeof SETTABLE)[number];
       } @else if (outputs().length === 0) {
         <p>Nothing can be shown on this control: it has no light, motor, ring or display.</p>
       } @else {
-        <div class="row" role="radiogroup" aria-label="Where changes are kept">
+        <div class="row">
           <small>Changes are for</small>
-          @for (l of levelChoices(); track l.level) {
-            <button
-              type="button"
-              class="small"
-              role="radio"
-              [attr.aria-checked]="level() === l.level"
-              [disabled]="l.level === 'binding' && !owner()"
-              (click)="chosen.set(l.level)"
-            >
-              {{ l.label }}
-            </button>
-          }
+          <rondo-one-of
+            label="Where changes are kept"
+            [options]="levelChoices()"
+            [value]="level()"
+            (chosen)="chosen.set($event)"
+          />
         </div>
         <rondo-returns-form
           [levels]="levels()"
@@ -75,7 +70,10 @@ export class ReturnsPanel {
   );
   private readonly layerId = computed(() => this.owner()?.layer ?? this.bench.layer());
   protected readonly levelChoices = computed(() =>
-    SETTABLE.map((level) => ({ level, label: this.wordsOf(level) })),
+    SETTABLE.filter((level) => level !== 'binding' || this.owner() !== null).map((value) => ({
+      value,
+      label: this.wordsOf(value),
+    })),
   );
   protected readonly names = computed(() => ({
     surface: `the surface ${this.bench.surface()?.name ?? ''}`,

@@ -18,7 +18,6 @@ import {
   type Action,
   type ControlRef,
   type FunctionAction,
-  type Gesture,
   type Profile,
 } from '@rondo/core/profile';
 import type { Station } from '@rondo/core/round';
@@ -33,6 +32,7 @@ import { GESTURE_WORDS, modelOf } from './names';
 import { roundView, strayText, type RoundView } from './round-view';
 import { ShapeCurve } from './shape-curve';
 import { Workbench, type Panel } from './workbench';
+import { Choice } from '../ui/form';
 
 /** What a key does with what is on or off, as the round offers it. */
 const OFFERED = (['toggle', 'momentary', 'set'] as const).map((value) => ({
@@ -57,7 +57,7 @@ const STEPS = [
  */
 @Component({
   selector: 'rondo-round',
-  imports: [Button, Finder, FormsModule, SelectButton, ShapeCurve],
+  imports: [Button, Choice, Finder, FormsModule, SelectButton, ShapeCurve],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './round.html',
   styleUrl: './round.css',
@@ -96,9 +96,8 @@ export class Round {
     if (!selected || !this.bench.isPress()) return [];
     const stack = this.bench.stack();
     return GESTURES.map((gesture) => ({
-      gesture,
-      label: GESTURE_WORDS[gesture],
-      bound: stack?.of(selected, gesture) !== undefined,
+      value: gesture,
+      label: GESTURE_WORDS[gesture] + (stack?.of(selected, gesture) === undefined ? '' : ' •'),
     }));
   });
   /** Where the binding stands, seen from the layer that is looked at. */
@@ -193,10 +192,6 @@ export class Round {
   protected bind(action: Action): void {
     this.finderOpenChange.emit(false);
     this.bench.bind(action);
-  }
-
-  protected setGesture(gesture: string): void {
-    this.bench.gesture.set(gesture as Gesture);
   }
 
   protected open(panel: Panel): void {

@@ -3,18 +3,23 @@ import type { Action, Destination } from '@rondo/core/profile';
 import { TEXT_PLACES } from '@rondo/core/surface';
 import { readMessage } from '@rondo/core/wire';
 import { Workbench } from './workbench';
+import { Choice } from '../ui/form';
+import { InputText } from 'primeng/inputtext';
 
 type Send = Extract<Action, { do: 'send' }>;
 
 /** What is sent, where to, and the text in it. */
 @Component({
   selector: 'rondo-send-fields',
+  imports: [Choice, InputText],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="row">
       <label>
         Message
         <input
+          pInputText
+          pSize="small"
           #message
           class="mono"
           type="text"
@@ -23,14 +28,15 @@ type Send = Extract<Action, { do: 'send' }>;
           (change)="changed.emit({ message: message.value.trim().slice(0, 1024) })"
         />
       </label>
-      <label>
+      <span class="pair">
         to
-        <select #to aria-label="Send to" (change)="sendTo(to.value)">
-          @for (one of places(); track one.key) {
-            <option [value]="one.key" [selected]="one.key === here()">{{ one.label }}</option>
-          }
-        </select>
-      </label>
+        <rondo-choice
+          label="Send to"
+          [options]="places()"
+          [value]="here()"
+          (chosen)="sendTo($event)"
+        />
+      </span>
       <small [class.fault]="fault()">{{
         fault() ||
           'Hex pairs; value, or high and low, where the value stands; text where a text does.'
@@ -41,6 +47,8 @@ type Send = Extract<Action, { do: 'send' }>;
         <label>
           Text
           <input
+            pInputText
+            pSize="small"
             #text
             type="text"
             maxlength="120"
@@ -89,9 +97,9 @@ export class SendFields {
     const profile = this.bench.profile();
     if (!profile) return [];
     return [
-      ...profile.hostOrder.map((id) => ({ key: `host ${id}`, label: profile.hosts[id].label })),
+      ...profile.hostOrder.map((id) => ({ value: `host ${id}`, label: profile.hosts[id].label })),
       ...profile.surfaceOrder.map((id) => ({
-        key: `surface ${id}`,
+        value: `surface ${id}`,
         label: profile.surfaces[id].label,
       })),
     ];

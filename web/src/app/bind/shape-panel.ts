@@ -9,7 +9,6 @@ import {
 } from '@angular/core';
 import { valueText } from '@rondo/core/host';
 import {
-  zonesOf,
   type Behaviour,
   type Curve,
   type FunctionAction,
@@ -24,14 +23,16 @@ import { CurveEditor } from './curve-editor';
 import { FeelRows } from './feel-rows';
 import { actionName } from './names';
 import { BEHAVIOUR_WORDS } from '../ui/behaviour-words';
+import { NumberField, OneOf, Share, Switch, type Option } from '../ui/form';
 import { PanelHead } from './panel-head';
 import { Workbench } from './workbench';
+import { ZoneRows } from './zone-rows';
 
-const CURVES: readonly { kind: Curve['kind']; label: string }[] = [
-  { kind: 'linear', label: 'Linear' },
-  { kind: 'exponential', label: 'Exponential' },
-  { kind: 's', label: 'S' },
-  { kind: 'drawn', label: 'Drawn' },
+const CURVES: readonly Option<Curve['kind']>[] = [
+  { value: 'linear', label: 'Linear' },
+  { value: 'exponential', label: 'Exponential' },
+  { value: 's', label: 'S' },
+  { value: 'drawn', label: 'Drawn' },
 ];
 
 const FIRST_BEND = 3;
@@ -40,91 +41,61 @@ const RHYTHM = { every: 2, turn: 1 };
 /** How a control's travel becomes the function's value, and how that feels. */
 @Component({
   selector: 'rondo-shape-panel',
-  imports: [CurveEditor, FeelRows, PanelHead],
+  imports: [CurveEditor, FeelRows, NumberField, OneOf, PanelHead, Share, Switch, ZoneRows],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <rondo-panel-head title="Shape and feel" [about]="about()" />
     <div class="body">
       @if (names().length > 1) {
-        <div class="row" role="radiogroup" aria-label="Action">
-          @for (name of names(); track $index) {
-            <button
-              type="button"
-              class="small"
-              role="radio"
-              [attr.aria-checked]="bench.actionAt() === $index"
-              (click)="bench.actionAt.set($index)"
-            >
-              {{ name }}
-            </button>
-          }
-        </div>
+        <rondo-one-of
+          label="Action"
+          [options]="names()"
+          [value]="bench.actionAt()"
+          (chosen)="bench.actionAt.set($event)"
+        />
       }
       @if (action(); as a) {
         @if (bench.isPress()) {
           <section>
             <h3>A press</h3>
-            <div class="row" role="radiogroup" aria-label="Behaviour">
-              @for (b of behaviours(); track b.value) {
-                <button
-                  type="button"
-                  class="small"
-                  role="radio"
-                  [attr.aria-checked]="a.behaviour === b.value"
-                  (click)="setBehaviour(b.value)"
-                >
-                  {{ b.label }}
-                </button>
-              }
-            </div>
+            <rondo-one-of
+              label="Behaviour"
+              [options]="behaviours()"
+              [value]="a.behaviour"
+              (chosen)="setBehaviour($event)"
+            />
             <p>{{ behaviourAbout() }}</p>
             @if (a.behaviour === 'set') {
               <span class="row">
-                To
-                @if (choices(); as list) {
-                  <select
-                    #to
-                    aria-label="Value that is set"
-                    (change)="setTo(+to.value / (list.length - 1))"
-                  >
-                    @for (name of list; track $index) {
-                      <option [value]="$index" [selected]="$index === toIndex()">{{ name }}</option>
-                    }
-                  </select>
-                } @else {
-                  <input
-                    #percent
-                    type="number"
-                    min="0"
-                    max="100"
-                    step="any"
-                    aria-label="Value that is set"
-                    [value]="toPercent()"
-                    (change)="setTo(percent.valueAsNumber / 100)"
+                <span class="pair">
+                  To
+                  <rondo-share
+                    label="Value that is set"
+                    [choices]="choices()"
+                    [value]="a.to ?? 1"
+                    (changed)="setTo($event)"
                   />
-                  % <small>{{ format()(a.to ?? 1) }}</small>
+                </span>
+                @if (!choices()) {
+                  <small>{{ format()(a.to ?? 1) }}</small>
                 }
               </span>
             }
             @if (a.behaviour === 'step') {
               <div class="row">
-                <label>
+                <span class="pair">
                   By
-                  <input
-                    #by
-                    type="number"
-                    step="1"
-                    min="-128"
-                    max="128"
-                    aria-label="Steps"
+                  <rondo-number
+                    label="Steps"
+                    [min]="-128"
+                    [max]="128"
                     [value]="a.by ?? 1"
-                    (change)="setBy(by.valueAsNumber)"
+                    (changed)="setBy($event ?? 0)"
                   />
-                </label>
-                <label>
-                  <input type="checkbox" [checked]="a.wrap ?? false" (change)="setWrap(!a.wrap)" />
+                </span>
+                <rondo-switch [on]="a.wrap ?? false" (turned)="setWrap($event)">
                   After the last comes the first
-                </label>
+                </rondo-switch>
               </div>
             }
           </section>
@@ -139,227 +110,99 @@ const RHYTHM = { every: 2, turn: 1 };
               (changed)="setShape($event)"
             />
             @if (!shape().zones) {
-              <div class="row" role="radiogroup" aria-label="Curve">
-                @for (c of curves; track c.kind) {
-                  <button
-                    type="button"
-                    class="small"
-                    role="radio"
-                    [attr.aria-checked]="curveKind() === c.kind"
-                    (click)="setCurve(c.kind)"
-                  >
-                    {{ c.label }}
-                  </button>
-                }
+              <div class="row">
+                <rondo-one-of
+                  label="Curve"
+                  [options]="curves"
+                  [value]="curveKind()"
+                  (chosen)="setCurve($event)"
+                />
                 <small>{{ curveAbout() }}</small>
               </div>
             }
           </section>
         }
-        @if (
-          !bench.isPress() ||
-          a.behaviour === 'follow' ||
-          a.behaviour === 'toggle' ||
-          a.behaviour === 'momentary'
-        ) {
+        @if (hasRange()) {
           <section>
             <div class="row">
-              <label>
+              <span class="pair">
                 From
-                <input
-                  #low
-                  type="number"
-                  step="any"
-                  aria-label="Low end of the range, per cent"
-                  [value]="percent(shape().low ?? 0)"
-                  (change)="patch({ low: low.valueAsNumber / 100 })"
+                <rondo-share
+                  label="Low end of the range"
+                  [value]="shape().low ?? 0"
+                  (changed)="patch({ low: $event })"
                 />
-                %
-              </label>
-              <label>
+              </span>
+              <span class="pair">
                 to
-                <input
-                  #high
-                  type="number"
-                  step="any"
-                  aria-label="High end of the range, per cent"
-                  [value]="percent(shape().high ?? 1)"
-                  (change)="patch({ high: high.valueAsNumber / 100 })"
+                <rondo-share
+                  label="High end of the range"
+                  [value]="shape().high ?? 1"
+                  (changed)="patch({ high: $event })"
                 />
-                %
-              </label>
+              </span>
               <small>{{ format()(shape().low ?? 0) }} … {{ format()(shape().high ?? 1) }}</small>
-              <label>
-                <input
-                  type="checkbox"
-                  [checked]="shape().invert ?? false"
-                  (change)="patch({ invert: !shape().invert })"
-                />
+              <rondo-switch [on]="shape().invert ?? false" (turned)="patch({ invert: $event })">
                 Invert
-              </label>
+              </rondo-switch>
             </div>
             @if (!bench.isPress() && !relative()) {
               <div class="row">
-                <label>
+                <span class="pair">
                   Centre dead zone
-                  <input
-                    #middle
-                    type="number"
-                    min="0"
-                    max="50"
-                    step="any"
-                    aria-label="Centre dead zone, per cent"
-                    [value]="percent(shape().deadMiddle ?? 0)"
-                    (change)="patch({ deadMiddle: limit(middle.valueAsNumber / 100, 0.5) })"
+                  <rondo-share
+                    label="Centre dead zone"
+                    [most]="0.5"
+                    [value]="shape().deadMiddle ?? 0"
+                    (changed)="patch({ deadMiddle: $event })"
                   />
-                  %
-                </label>
-                <label>
+                </span>
+                <span class="pair">
                   End dead zone
-                  <input
-                    #ends
-                    type="number"
-                    min="0"
-                    max="25"
-                    step="any"
-                    aria-label="End dead zone, per cent"
-                    [value]="percent(shape().deadEnds ?? 0)"
-                    (change)="patch({ deadEnds: limit(ends.valueAsNumber / 100, 0.25) })"
+                  <rondo-share
+                    label="End dead zone"
+                    [most]="0.25"
+                    [value]="shape().deadEnds ?? 0"
+                    (changed)="patch({ deadEnds: $event })"
                   />
-                  %
-                </label>
-                <label>
+                </span>
+                <span class="pair">
                   Steps
-                  <input
-                    #steps
-                    type="number"
-                    min="0"
-                    max="128"
-                    step="1"
-                    aria-label="Steps, none for 0"
+                  <rondo-number
+                    label="Steps, none for 0"
+                    [min]="0"
+                    [max]="128"
                     [value]="shape().steps ?? 0"
-                    (change)="setSteps(steps.valueAsNumber)"
+                    (changed)="setSteps($event ?? 0)"
                   />
-                </label>
+                </span>
               </div>
             }
           </section>
         }
         @if (!bench.isPress() && !relative()) {
-          <section>
-            <div class="row">
-              <h3>Zones</h3>
-              @if (!shape().zones) {
-                <button type="button" class="small" (click)="setZones(threePositions())">
-                  Three positions
-                </button>
-                <button type="button" class="small" (click)="setZones(halves())">Two halves</button>
-                <small>Each part of the travel with a value or a range of its own.</small>
-              } @else {
-                <button type="button" class="small" (click)="addZone()">Split the last</button>
-                <button type="button" class="small" (click)="setZones(null)">No zones</button>
-              }
-            </div>
-            <ol>
-              @for (zone of shape().zones ?? []; track $index; let i = $index; let last = $last) {
-                <li class="row">
-                  <label>
-                    Up to
-                    <input
-                      #upTo
-                      type="number"
-                      step="any"
-                      aria-label="Zone ends at, per cent"
-                      [disabled]="last"
-                      [value]="last ? 100 : percent(zone.upTo)"
-                      (change)="setZone(i, { upTo: upTo.valueAsNumber / 100 })"
-                    />
-                    %
-                  </label>
-                  <select
-                    #does
-                    aria-label="What the zone does"
-                    (change)="setZoneDoes(i, does.value)"
-                  >
-                    <option value="value" [selected]="zone.does === 'value'">always</option>
-                    <option value="range" [selected]="zone.does === 'range'">from … to</option>
-                    <option value="nothing" [selected]="zone.does === 'nothing'">nothing</option>
-                  </select>
-                  @if (zone.does === 'value') {
-                    @if (choices(); as list) {
-                      <select
-                        #pick
-                        aria-label="Value of the zone"
-                        (change)="setZone(i, { value: +pick.value / (list.length - 1) })"
-                      >
-                        @for (name of list; track $index) {
-                          <option [value]="$index" [selected]="$index === indexOf(zone.value)">
-                            {{ name }}
-                          </option>
-                        }
-                      </select>
-                    } @else {
-                      <input
-                        #v
-                        type="number"
-                        step="any"
-                        aria-label="Value of the zone, per cent"
-                        [value]="percent(zone.value)"
-                        (change)="setZone(i, { value: v.valueAsNumber / 100 })"
-                      />
-                      % <small>{{ format()(zone.value) }}</small>
-                    }
-                  }
-                  @if (zone.does === 'range') {
-                    <input
-                      #zl
-                      type="number"
-                      step="any"
-                      aria-label="Low end of the zone, per cent"
-                      [value]="percent(zone.low)"
-                      (change)="setZone(i, { low: zl.valueAsNumber / 100 })"
-                    />
-                    …
-                    <input
-                      #zh
-                      type="number"
-                      step="any"
-                      aria-label="High end of the zone, per cent"
-                      [value]="percent(zone.high)"
-                      (change)="setZone(i, { high: zh.valueAsNumber / 100 })"
-                    />
-                    %
-                  }
-                  <button
-                    type="button"
-                    class="icon"
-                    aria-label="Remove the zone"
-                    (click)="removeZone(i)"
-                  >
-                    <i class="pi pi-times" aria-hidden="true"></i>
-                  </button>
-                </li>
-              }
-            </ol>
-          </section>
+          <rondo-zone-rows
+            [zones]="shape().zones"
+            [choices]="choices()"
+            [format]="format()"
+            (changed)="setZones($event)"
+          />
         }
         @if (relative()) {
           <section>
             <div class="row">
-              <label>
+              <span class="pair">
                 One tick
-                <input
-                  #tick
-                  type="number"
-                  step="any"
-                  min="0.01"
-                  max="100"
-                  aria-label="Step per tick, per cent of the range"
-                  [value]="percent(a.step ?? bench.feelStep() ?? 0)"
-                  (change)="setStep(tick.valueAsNumber / 100)"
+                <rondo-number
+                  label="Step per tick, per cent of the range"
+                  unit="% of the range"
+                  [min]="0.01"
+                  [max]="100"
+                  [digits]="2"
+                  [value]="(a.step ?? bench.feelStep() ?? 0) * 100"
+                  (changed)="setStep(($event ?? 0) / 100)"
                 />
-                % of the range
-              </label>
+              </span>
               @for (s of ticks; track s.label) {
                 <button
                   type="button"
@@ -417,7 +260,10 @@ export class ShapePanel {
   protected readonly names = computed(() => {
     const profile = this.bench.profile();
     return profile
-      ? (this.bench.binding()?.actions ?? []).map((one) => actionName(profile, one))
+      ? (this.bench.binding()?.actions ?? []).map((one, value) => ({
+          value,
+          label: actionName(profile, one),
+        }))
       : [];
   });
   protected readonly action = computed<FunctionAction | null>(() => {
@@ -477,8 +323,12 @@ export class ShapePanel {
     if (this.fn()?.kind === 'trigger') return 'Each press does it once.';
     return BEHAVIOUR_WORDS[action.behaviour].about;
   });
-  protected readonly toIndex = computed(() => this.indexOf(this.action()?.to ?? 1));
-  protected readonly toPercent = computed(() => this.percent(this.action()?.to ?? 1));
+  /** Whether ends of a range mean anything here. */
+  protected readonly hasRange = computed(
+    () =>
+      !this.bench.isPress() ||
+      ['follow', 'toggle', 'momentary'].includes(this.action()?.behaviour ?? ''),
+  );
 
   constructor() {
     const stop = inject(EngineService).paint((frame) => this.read(frame), RHYTHM);
@@ -498,18 +348,6 @@ export class ShapePanel {
     this.clamped.set(frame.head(Head.Clamped));
   }
 
-  protected percent(share: number): number {
-    return Math.round(share * 1_000) / 10;
-  }
-
-  protected limit(share: number, most: number): number {
-    return Math.max(0, Math.min(most, share));
-  }
-
-  protected indexOf(share: number): number {
-    return Math.round(share * ((this.choices()?.length ?? 2) - 1));
-  }
-
   private change(name: string, recipe: (action: FunctionAction) => void): void {
     this.bench.changeAction(name, (action) => {
       if (action.do === 'function') recipe(action as FunctionAction);
@@ -524,14 +362,13 @@ export class ShapePanel {
   }
 
   protected setTo(share: number): void {
-    if (Number.isFinite(share))
-      this.change('Value that is set', (action) => {
-        action.to = this.limit(share, 1);
-      });
+    this.change('Value that is set', (action) => {
+      action.to = share;
+    });
   }
 
   protected setBy(by: number): void {
-    if (Number.isInteger(by) && by !== 0 && Math.abs(by) <= 128)
+    if (by !== 0)
       this.change('Steps', (action) => {
         action.by = by;
       });
@@ -544,10 +381,9 @@ export class ShapePanel {
   }
 
   protected setStep(step: number): void {
-    if (Number.isFinite(step))
-      this.change('One tick', (action) => {
-        action.step = Math.max(0.0001, Math.min(1, step));
-      });
+    this.change('One tick', (action) => {
+      action.step = step;
+    });
   }
 
   protected setShape(shape: Shape): void {
@@ -557,23 +393,12 @@ export class ShapePanel {
   }
 
   protected patch(patch: Partial<Shape>): void {
-    const bad = Object.values(patch).some(
-      (value) => typeof value === 'number' && !Number.isFinite(value),
-    );
-    if (bad) return;
-    const held = Object.fromEntries(
-      Object.entries(patch).map(([key, value]) => [
-        key,
-        typeof value === 'number' ? this.limit(value, 1) : value,
-      ]),
-    );
-    this.setShape({ ...this.shape(), ...held });
+    this.setShape({ ...this.shape(), ...patch });
   }
 
   protected setSteps(steps: number): void {
     const { steps: _before, ...rest } = this.shape();
-    const whole = Math.round(steps);
-    this.setShape(whole >= 2 ? { ...rest, steps: Math.min(128, whole) } : rest);
+    this.setShape(steps >= 2 ? { ...rest, steps } : rest);
   }
 
   protected setCurve(kind: Curve['kind']): void {
@@ -593,54 +418,8 @@ export class ShapePanel {
     this.setShape({ ...this.shape(), curve });
   }
 
-  protected threePositions(): Zone[] {
-    const last = (this.choices()?.length ?? 3) - 1;
-    const middle = Math.round(last / 2) / last;
-    return zonesOf([0, middle, 1]);
-  }
-
-  protected halves(): Zone[] {
-    return [
-      { does: 'range', upTo: 0.5, low: 0, high: 1 },
-      { does: 'value', upTo: 1, value: 1 },
-    ];
-  }
-
   protected setZones(zones: Zone[] | null): void {
     const { zones: _before, ...rest } = this.shape();
     this.setShape(zones ? { ...rest, zones } : rest);
-  }
-
-  protected addZone(): void {
-    const zones = [...(this.shape().zones ?? [])];
-    const last = zones.pop();
-    if (!last) return;
-    const from = zones.at(-1)?.upTo ?? 0;
-    this.setZones([...zones, { ...last, upTo: (from + 1) / 2 }, { ...last, upTo: 1 }]);
-  }
-
-  protected removeZone(at: number): void {
-    const zones = (this.shape().zones ?? []).filter((_, n) => n !== at);
-    this.setZones(zones.length > 0 ? zones : null);
-  }
-
-  protected setZone(at: number, patch: Record<string, number>): void {
-    if (Object.values(patch).some((value) => !Number.isFinite(value))) return;
-    const zones = (this.shape().zones ?? []).map((zone, n) =>
-      n === at ? ({ ...zone, ...patch } as Zone) : zone,
-    );
-    this.setZones(zones);
-  }
-
-  protected setZoneDoes(at: number, does: string): void {
-    const zones = (this.shape().zones ?? []).map((zone, n): Zone => {
-      if (n !== at) return zone;
-      const { upTo } = zone;
-      if (does === 'value') return { does: 'value', upTo, value: 1 };
-      return does === 'range'
-        ? { does: 'range', upTo, low: 0, high: 1 }
-        : { does: 'nothing', upTo };
-    });
-    this.setZones(zones);
   }
 }

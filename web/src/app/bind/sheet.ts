@@ -34,6 +34,8 @@ import { Finder } from './finder';
 import { BEHAVIOUR_WORDS } from '../ui/behaviour-words';
 import { GESTURE_WORDS, actionName, causeName, conditionName } from './names';
 import { Workbench } from './workbench';
+import { ActMenu, Choice, type Option } from '../ui/form';
+import { InputText } from 'primeng/inputtext';
 
 /** One binding as a line of the sheet. */
 interface Row {
@@ -60,7 +62,7 @@ const TAKEOVER_WORDS: Readonly<Record<Takeover, string>> = {
 /** All bindings as lines: filtered, sorted, edited many at a time; what is broken with its mend. */
 @Component({
   selector: 'rondo-sheet',
-  imports: [Button, Finder, FormsModule, TableModule],
+  imports: [ActMenu, Button, Choice, Finder, FormsModule, InputText, TableModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './sheet.html',
   styleUrl: './sheet.css',
@@ -115,26 +117,46 @@ export class Sheet {
   protected readonly layers = computed(() => {
     const profile = this.bench.profile();
     return (profile?.layerOrder ?? []).map((id) => ({
-      id,
+      value: id,
       label: profile?.layers[id].label ?? id,
     }));
   });
+  protected readonly layerFilter = computed(() => [
+    { value: '', label: 'All layers' },
+    ...this.layers().map(({ label }) => ({ value: label, label })),
+  ]);
   protected readonly surfaces = computed(() => {
     const profile = this.bench.profile();
     return (profile?.surfaceOrder ?? []).map((id) => profile?.surfaces[id].label ?? id);
   });
-  protected readonly flags = computed(() => {
+  protected readonly surfaceFilter = computed(() => [
+    { value: '', label: 'All surfaces' },
+    ...this.surfaces().map((label) => ({ value: label, label })),
+  ]);
+  protected readonly others = computed(() => {
     const profile = this.bench.profile();
-    return (profile?.flagOrder ?? []).map((id) => ({ id, label: profile?.flags[id].label ?? id }));
+    return [
+      { value: 'invert', label: 'Invert' },
+      { value: 'straight', label: 'Not inverted' },
+      { value: 'passOn', label: 'Pass on' },
+      { value: 'end', label: 'Consume' },
+      { value: 'pin', label: 'Pin' },
+      { value: 'unpin', label: 'Unpin' },
+      ...(profile?.flagOrder ?? []).map((id) => ({
+        value: `flag ${id}`,
+        label: `Only while ${profile?.flags[id].label ?? id} is on`,
+      })),
+      { value: 'always', label: 'Without conditions' },
+    ];
   });
   protected readonly behaviours = BEHAVIOURS.map((value) => ({
     value,
     label: BEHAVIOUR_WORDS[value].label,
   }));
-  protected readonly takeovers = TAKEOVERS.map((value) => ({
-    value,
-    label: TAKEOVER_WORDS[value],
-  }));
+  protected readonly takeovers: readonly Option<Takeover | 'inherit'>[] = [
+    ...TAKEOVERS.map((value) => ({ value, label: TAKEOVER_WORDS[value] })),
+    { value: 'inherit', label: 'As inherited' },
+  ];
   protected readonly choices = computed(() => {
     const profile = this.bench.profile();
     const making = this.making();
@@ -222,40 +244,34 @@ export class Sheet {
   }
 
   protected moveTo(layer: string): void {
-    if (layer)
-      this.many('Move to another layer', (binding) => {
-        binding.layer = layer;
-      });
+    this.many('Move to another layer', (binding) => {
+      binding.layer = layer;
+    });
   }
 
   protected copyTo(layer: string): void {
     const ids = this.chosen().map(({ id }) => id);
-    if (layer)
-      this.bench.edit((profile) =>
-        copyToLayer(profile, `Copy ${ids.length} to ${profile.layers[layer].label}`, ids, layer),
-      );
+    this.bench.edit((profile) =>
+      copyToLayer(profile, `Copy ${ids.length} to ${profile.layers[layer].label}`, ids, layer),
+    );
   }
 
-  protected setBehaviour(behaviour: string): void {
-    if (behaviour)
-      this.many('Behaviour', ({ actions }) => {
-        for (const action of actions)
-          if (action.do === 'function') action.behaviour = behaviour as Behaviour;
-      });
+  protected setBehaviour(behaviour: Behaviour): void {
+    this.many('Behaviour', ({ actions }) => {
+      for (const action of actions) if (action.do === 'function') action.behaviour = behaviour;
+    });
   }
 
-  protected setTakeover(takeover: string): void {
-    if (takeover)
-      this.many('Takeover', (binding) => {
-        const { takeover: _before, ...rest } = binding.feel ?? {};
-        const feel = takeover === 'inherit' ? rest : { ...rest, takeover: takeover as Takeover };
-        if (Object.keys(feel).length > 0) binding.feel = feel;
-        else delete binding.feel;
-      });
+  protected setTakeover(takeover: Takeover | 'inherit'): void {
+    this.many('Takeover', (binding) => {
+      const { takeover: _before, ...rest } = binding.feel ?? {};
+      const feel = takeover === 'inherit' ? rest : { ...rest, takeover };
+      if (Object.keys(feel).length > 0) binding.feel = feel;
+      else delete binding.feel;
+    });
   }
 
   protected setOther(what: string): void {
-    if (what === '') return;
     this.many('Edit', (binding) => {
       if (what === 'invert' || what === 'straight')
         for (const action of binding.actions) {

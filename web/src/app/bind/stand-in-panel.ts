@@ -13,6 +13,8 @@ import { setPair, setStandsIn } from '@rondo/core/profile';
 import { KIND_NAMES, type Control, type Surface } from '@rondo/core/surface';
 import { PanelHead } from './panel-head';
 import { Workbench } from './workbench';
+import { Choice, Switch, type Option } from '../ui/form';
+import { InputText } from 'primeng/inputtext';
 
 /** An expected control, by its unit. */
 interface Expected {
@@ -23,21 +25,21 @@ interface Expected {
 /** What a surface stands in for before a program that expects another one, control by control. */
 @Component({
   selector: 'rondo-stand-in-panel',
-  imports: [PanelHead],
+  imports: [Choice, InputText, PanelHead, Switch],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <rondo-panel-head [title]="'What ' + label() + ' stands in for'" [about]="about()" />
     <div class="body">
       <div class="row">
-        <label>
+        <span class="pair">
           Before
-          <select #program aria-label="The program" (change)="choose(program.value)">
-            <option value="">no program: it is itself</option>
-            @for (host of hosts(); track host.id) {
-              <option [value]="host.id" [selected]="host.id === hostId()">{{ host.label }}</option>
-            }
-          </select>
-        </label>
+          <rondo-choice
+            label="The program"
+            [options]="programs()"
+            [value]="hostId()"
+            (chosen)="choose($event)"
+          />
+        </span>
         @if (hostId()) {
           <button type="button" class="small" (click)="propose()">Propose anew</button>
         }
@@ -49,6 +51,8 @@ interface Expected {
         </p>
         <div class="row">
           <input
+            pInputText
+            pSize="small"
             #find
             type="text"
             placeholder="Find a control …"
@@ -56,15 +60,9 @@ interface Expected {
             [value]="typed()"
             (input)="typed.set(find.value)"
           />
-          <label>
-            <input
-              #open
-              type="checkbox"
-              [checked]="onlyOpen()"
-              (change)="onlyOpen.set(open.checked)"
-            />
+          <rondo-switch [on]="onlyOpen()" (turned)="onlyOpen.set($event)">
             only those without one ({{ openCount() }})
-          </label>
+          </rondo-switch>
         </div>
         <ul>
           @for (row of shown(); track row.key) {
@@ -75,16 +73,12 @@ interface Expected {
                   <small>bound by itself: that goes first</small>
                 }
               </span>
-              <select
-                #own
-                [attr.aria-label]="'What stands in for ' + row.label"
-                (change)="pair(row, own.value)"
-              >
-                <option value="">nothing</option>
-                @for (one of row.choices; track one.id) {
-                  <option [value]="one.id" [selected]="one.id === row.own">{{ one.label }}</option>
-                }
-              </select>
+              <rondo-choice
+                [label]="'What stands in for ' + row.label"
+                [options]="row.choices"
+                [value]="row.own"
+                (chosen)="pair(row, $event)"
+              />
               <button
                 type="button"
                 class="small"
@@ -131,7 +125,7 @@ interface Expected {
       padding-top: 6px;
       color: var(--ink-soft);
     }
-    li select {
+    li rondo-choice {
       max-width: none;
       width: 100%;
     }
@@ -163,6 +157,10 @@ export class StandInPanel {
       .map((id) => profile!.hosts[id])
       .filter(({ model }) => expectedBy(model) !== null);
   });
+  protected readonly programs = computed(() => [
+    { value: '', label: 'no program: it is itself' },
+    ...this.hosts().map(({ id, label }) => ({ value: id, label })),
+  ]);
   private readonly units = computed(() => this.bench.expectedOf(this.hostId()));
   protected readonly about = computed(() =>
     this.units()
@@ -244,9 +242,10 @@ export class StandInPanel {
 }
 
 /** Controls of a surface that could stand in for one. */
-function choicesOf(surface: Surface, expected: Control): { id: string; label: string }[] {
+function choicesOf(surface: Surface, expected: Control): Option<string>[] {
   const isText = expected.kind === 'display';
-  return surface.controls
-    .filter((control) => (control.kind === 'display') === isText && control.silent !== true)
-    .map(({ id, label }) => ({ id, label }));
+  const own = surface.controls.filter(
+    (control) => (control.kind === 'display') === isText && control.silent !== true,
+  );
+  return [{ value: '', label: 'nothing' }, ...own.map(({ id, label }) => ({ value: id, label }))];
 }

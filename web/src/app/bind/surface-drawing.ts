@@ -703,6 +703,8 @@ export class SurfaceDrawing implements Played {
     }
     if (event.key === 'Enter') {
       event.preventDefault();
+      // What is taken hold of is in hand, however the focus came to it.
+      this.pick(control);
       if (!event.repeat) this.taken.update((taken) => (taken === control.id ? '' : control.id));
       return null;
     }

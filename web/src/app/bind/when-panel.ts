@@ -4,11 +4,13 @@ import { ConditionList } from './condition-list';
 import { causeName, GESTURE_WORDS } from './names';
 import { PanelHead } from './panel-head';
 import { Workbench } from './workbench';
+import { OneOf, Switch } from '../ui/form';
+import { InputText } from 'primeng/inputtext';
 
 /** When a binding counts: its gesture, layer, conditions, and what becomes of the message. */
 @Component({
   selector: 'rondo-when-panel',
-  imports: [ConditionList, PanelHead],
+  imports: [ConditionList, InputText, OneOf, PanelHead, Switch],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <rondo-panel-head title="When it counts" [about]="about()" />
@@ -16,19 +18,12 @@ import { Workbench } from './workbench';
       @if (bench.isPress()) {
         <section>
           <h3>Gesture</h3>
-          <div class="row" role="radiogroup" aria-label="Gesture">
-            @for (g of gestures(); track g.gesture) {
-              <button
-                type="button"
-                class="small"
-                role="radio"
-                [attr.aria-checked]="bench.gesture() === g.gesture"
-                (click)="bench.gesture.set(g.gesture)"
-              >
-                {{ g.label }}{{ g.bound ? ' •' : '' }}
-              </button>
-            }
-          </div>
+          <rondo-one-of
+            label="Gesture"
+            [options]="gestures()"
+            [value]="bench.gesture()"
+            (chosen)="bench.gesture.set($event)"
+          />
           <p>
             Each gesture has a binding of its own. A plain press waits only where a long press or a
             double tap is bound too.
@@ -62,22 +57,12 @@ import { Workbench } from './workbench';
         <section>
           <h3>The message</h3>
           <div class="row">
-            <button
-              type="button"
-              class="small"
-              [attr.aria-pressed]="!b.passOn"
-              (click)="setPassOn(false)"
-            >
-              Consume
-            </button>
-            <button
-              type="button"
-              class="small"
-              [attr.aria-pressed]="!!b.passOn"
-              (click)="setPassOn(true)"
-            >
-              Pass on
-            </button>
+            <rondo-one-of
+              label="The message"
+              [options]="onwards"
+              [value]="b.passOn ? 'on' : 'end'"
+              (chosen)="setPassOn($event === 'on')"
+            />
             <small>{{ onward() }}</small>
           </div>
         </section>
@@ -85,6 +70,8 @@ import { Workbench } from './workbench';
           <h3>Of several only one on</h3>
           <div class="row">
             <input
+              pInputText
+              pSize="small"
               #group
               type="text"
               list="groups"
@@ -103,10 +90,9 @@ import { Workbench } from './workbench';
           </div>
         </section>
         <section>
-          <label>
-            <input type="checkbox" [checked]="b.pinned ?? false" (change)="setPinned(!b.pinned)" />
+          <rondo-switch [on]="b.pinned ?? false" (turned)="setPinned($event)">
             Pinned: what has focus in the host never takes this control
-          </label>
+          </rondo-switch>
         </section>
       } @else {
         <p>
@@ -135,11 +121,16 @@ export class WhenPanel {
   protected readonly gestures = computed(() => {
     const selected = this.bench.selected();
     return GESTURES.map((gesture: Gesture) => ({
-      gesture,
-      label: GESTURE_WORDS[gesture],
-      bound: selected !== null && this.bench.stack()?.of(selected, gesture) !== undefined,
+      value: gesture,
+      label:
+        GESTURE_WORDS[gesture] +
+        (selected !== null && this.bench.stack()?.of(selected, gesture) ? ' •' : ''),
     }));
   });
+  protected readonly onwards = [
+    { value: 'end', label: 'Consume' },
+    { value: 'on', label: 'Pass on' },
+  ] as const;
   protected readonly groups = computed(() => {
     const profile = this.bench.profile();
     const names = profile?.bindingOrder.flatMap((key) => profile.bindings[key].group ?? []) ?? [];

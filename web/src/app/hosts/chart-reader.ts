@@ -1,6 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
 import { Button } from 'primeng/button';
 import { chartMessage, readChart, type HostRow, type MessageHost } from '@rondo/core/host';
+import { NumberField } from '../ui/form';
+import { Textarea } from 'primeng/textarea';
 
 const LONGEST_CHART = 2_000_000;
 const CHANNELS = Array.from({ length: 16 }, (_, i) => i + 1);
@@ -9,7 +11,7 @@ const SHOWN = 4;
 /** Reads a chart from CSV, pasted or from a file, and shows what it finds before it is taken. */
 @Component({
   selector: 'rondo-chart-reader',
-  imports: [Button],
+  imports: [Button, NumberField, Textarea],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h2>Read a chart</h2>
@@ -18,6 +20,8 @@ const SHOWN = 4;
       them in another order; a channel and a kind may be columns too.
     </p>
     <textarea
+      pTextarea
+      pSize="small"
       #text
       class="mono"
       rows="5"
@@ -38,14 +42,14 @@ const SHOWN = 4;
           (change)="open(file)"
         />
       </label>
-      <label>
-        Channel where none is said
-        <select #on aria-label="Channel where none is said" (change)="channel.set(+on.value)">
-          @for (n of channels; track n) {
-            <option [value]="n" [selected]="n === channel()">{{ n }}</option>
-          }
-        </select>
-      </label>
+      Channel where none is said
+      <rondo-number
+        label="Channel where none is said"
+        [min]="1"
+        [max]="16"
+        [value]="channel()"
+        (changed)="channel.set($event ?? 1)"
+      />
       <span class="space"></span>
       <p-button
         label="Cancel"
@@ -132,12 +136,6 @@ const SHOWN = 4;
       width: 1px;
       height: 1px;
       opacity: 0;
-    }
-    select {
-      min-height: 30px;
-      border: 1px solid var(--line-strong);
-      border-radius: 4px;
-      background: var(--raised);
     }
   `,
 })

@@ -34,6 +34,7 @@ import { DocumentHead } from '../ui/document-head';
 import { SaveNotices } from '../ui/save-notices';
 import { Shortcuts, undoKeys } from '../ui/shortcuts';
 import { ChartReader } from './chart-reader';
+import { Choice } from '../ui/form';
 
 const KIND_WORDS: Readonly<Record<RowKind, string>> = {
   continuous: 'moves',
@@ -52,7 +53,7 @@ type Column = 'message' | 'range' | 'feedback';
 /** One message host: its chart, row by row. */
 @Component({
   selector: 'rondo-chart',
-  imports: [Button, ChartReader, DocumentHead, SaveNotices, TableModule],
+  imports: [Button, ChartReader, Choice, DocumentHead, SaveNotices, TableModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './chart.html',
   styleUrl: './chart.css',

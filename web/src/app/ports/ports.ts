@@ -26,6 +26,7 @@ import { ProgramSheets } from './program-sheets';
 import { RolesForm } from './roles-form';
 import { heard, identityText, isTouch, type Traffic } from './traffic';
 import { tellApart } from '../engine/port-names';
+import { Choice } from '../ui/form';
 
 /** How long a port's lamp stays lit after a message, ms. */
 const LIT_MS = 400;
@@ -33,7 +34,7 @@ const LIT_MS = 400;
 /** Every port of this computer, with what comes from it, and what the open profile uses them for. */
 @Component({
   selector: 'rondo-ports-screen',
-  imports: [Button, LampSearch, Ports, ProgramSheets, RolesForm],
+  imports: [Button, Choice, LampSearch, Ports, ProgramSheets, RolesForm],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <header>
@@ -99,16 +100,13 @@ const LIT_MS = 400;
                       @if (knownAs(answer); as name) {
                         It is {{ name }}.
                       } @else if (own().length > 0) {
-                        <select
-                          #who
-                          [attr.aria-label]="'Which surface is behind ' + port.label"
-                          (change)="remember(answer, who.value)"
-                        >
-                          <option value="">Remember it as …</option>
-                          @for (surface of own(); track surface.id) {
-                            <option [value]="surface.id">{{ surface.name }}</option>
-                          }
-                        </select>
+                        <rondo-choice
+                          [label]="'Which surface is behind ' + port.label"
+                          placeholder="Remember it as …"
+                          [options]="ownChoices()"
+                          [value]="null"
+                          (chosen)="remember(answer, $event)"
+                        />
                       }
                     }
                   </span>
@@ -194,12 +192,6 @@ const LIT_MS = 400;
       color: var(--ink-soft);
       font-size: 12px;
     }
-    select {
-      min-height: 30px;
-      border: 1px solid var(--line-strong);
-      border-radius: 4px;
-      background: var(--raised);
-    }
     h2 {
       font-size: 16px;
       margin-bottom: 6px;
@@ -270,6 +262,9 @@ export class PortsScreen {
   private readonly editing = this.store.selectSignal(surfaceFeature.selectDocument);
   private readonly surfaces = this.store.selectSignal(listFeature.selectSurface);
   protected readonly own = computed(() => this.surfaces().documents ?? []);
+  protected readonly ownChoices = computed(() =>
+    this.own().map(({ id, name }) => ({ value: id, label: name })),
+  );
   protected readonly sentence = computed(() => MIDI_SENTENCE[this.midi.state()]);
   protected readonly granted = computed(() => this.midi.state().startsWith('granted'));
   protected readonly canAsk = computed(() => !this.granted() && this.midi.state() !== 'asking');
@@ -372,7 +367,6 @@ export class PortsScreen {
 
   /** Writes into a surface who its device says it is. */
   protected async remember({ identity }: Answer, id: string): Promise<void> {
-    if (id === '') return;
     const { manufacturer, family, member } = identity;
     const who = { manufacturer, family, member };
     if (this.editing()?.id === id) {

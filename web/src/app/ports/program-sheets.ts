@@ -4,10 +4,12 @@ import { SYSTEMS, SYSTEM_NAMES, programSheet, type System } from '@rondo/core/su
 import { EngineService } from '../engine/engine.service';
 import { LibraryService } from '../state/library';
 import { linksOf } from './profile-links';
+import { Choice } from '../ui/form';
 
 /** What to set up between Rondo and each program of a profile: in the program, and in the system. */
 @Component({
   selector: 'rondo-program-sheets',
+  imports: [Choice],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (sheets().length > 0) {
@@ -28,16 +30,15 @@ import { linksOf } from './profile-links';
       }
       <details role="group" aria-label="Virtual cables">
         <summary>Two virtual cables</summary>
-        <label
-          >On
-          <select #system aria-label="Kind of system" (change)="setSystem(system.value)">
-            @for (one of systems; track one.value) {
-              <option [value]="one.value" [selected]="one.value === kindOfSystem()">
-                {{ one.label }}
-              </option>
-            }
-          </select>
-        </label>
+        <p>
+          On
+          <rondo-choice
+            label="Kind of system"
+            [options]="systems"
+            [value]="kindOfSystem()"
+            (chosen)="kindOfSystem.set($event)"
+          />
+        </p>
         <ol>
           @for (step of cables(); track step.says) {
             <li [class.done]="step.done">{{ step.says }}</li>
@@ -64,12 +65,6 @@ import { linksOf } from './profile-links';
       font-weight: 600;
       line-height: 28px;
       cursor: pointer;
-    }
-    select {
-      min-height: 26px;
-      border: 1px solid var(--line-strong);
-      border-radius: 4px;
-      background: var(--raised);
     }
     ol {
       display: grid;
@@ -129,11 +124,6 @@ export class ProgramSheets {
     const isOpen = sheets.find(({ system }) => system.some(({ done }) => done === false));
     return (isOpen ?? sheets.at(0))?.system;
   });
-
-  protected setSystem(value: string): void {
-    const known = SYSTEMS.find((one) => one === value);
-    if (known) this.kindOfSystem.set(known);
-  }
 }
 
 /** The system that the page runs on, as far as it tells. */

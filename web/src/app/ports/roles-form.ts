@@ -13,13 +13,14 @@ import { FormsModule } from '@angular/forms';
 import { SelectButton } from 'primeng/selectbutton';
 import { NoteNames } from '../ui/note-names';
 import { DocumentEditor } from '../state/documents';
+import { Choice, NumberField, Switch } from '../ui/form';
 
 type Range = Roles['notes'][number];
 
 /** What the messages of each surface's port are for: control, notes to be played, clock. */
 @Component({
   selector: 'rondo-roles-form',
-  imports: [FormsModule, SelectButton],
+  imports: [Choice, FormsModule, NumberField, SelectButton, Switch],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="names">
@@ -44,33 +45,35 @@ type Range = Roles['notes'][number];
         </p>
         @for (range of row.roles.notes; track $index; let i = $index) {
           <div class="range">
-            <label>
+            <span class="cap">
               Channel
-              <select #channel (change)="change(row.id, i, { channel: +channel.value || null })">
-                <option value="0" [selected]="range.channel === null">any</option>
-                @for (n of channels; track n) {
-                  <option [value]="n" [selected]="range.channel === n">{{ n }}</option>
-                }
-              </select>
-            </label>
-            <label>
+              <rondo-choice
+                label="Channel"
+                [options]="channels"
+                [value]="range.channel ?? 0"
+                (chosen)="change(row.id, i, { channel: $event || null })"
+              />
+            </span>
+            <span class="cap">
               From note
-              <input
-                #from
-                inputmode="numeric"
+              <rondo-number
+                label="From note"
+                [min]="0"
+                [max]="127"
                 [value]="range.from"
-                (change)="setNote(row.id, i, 'from', from.value)"
+                (changed)="setNote(row.id, i, 'from', $event ?? 0)"
               />
-            </label>
-            <label>
+            </span>
+            <span class="cap">
               To note
-              <input
-                #to
-                inputmode="numeric"
+              <rondo-number
+                label="To note"
+                [min]="0"
+                [max]="127"
                 [value]="range.to"
-                (change)="setNote(row.id, i, 'to', to.value)"
+                (changed)="setNote(row.id, i, 'to', $event ?? 127)"
               />
-            </label>
+            </span>
             <small
               >{{ name(range.from, names.octave()) }}–{{ name(range.to, names.octave()) }}</small
             >
@@ -79,41 +82,23 @@ type Range = Roles['notes'][number];
         }
         <div class="row">
           <button type="button" (click)="add(row.id)">Add notes to be played</button>
-          <label class="tick">
-            <input
-              #clock
-              type="checkbox"
-              [checked]="row.roles.clock"
-              (change)="set(row.id, { clock: clock.checked })"
-            />
+          <rondo-switch [on]="row.roles.clock" (turned)="set(row.id, { clock: $event })">
             Its clock is the one to follow
-          </label>
+          </rondo-switch>
         </div>
         <div class="row">
-          <label class="tick">
-            What is bound to nothing goes on to
-            <select
-              #onward
-              class="wide"
-              [attr.aria-label]="'Where messages of ' + row.label + ' go on to'"
-              (change)="sendOn(row.id, onward.value)"
-            >
-              <option value="">nowhere</option>
-              @for (to of row.places; track to.key) {
-                <option [value]="to.key" [selected]="to.key === row.onward">{{ to.label }}</option>
-              }
-            </select>
-          </label>
+          What is bound to nothing goes on to
+          <rondo-choice
+            [label]="'Where messages of ' + row.label + ' go on to'"
+            [options]="row.places"
+            [value]="row.onward"
+            (chosen)="sendOn(row.id, $event)"
+          />
           @if (row.onward) {
             @for (kind of kinds; track kind) {
-              <label class="tick">
-                <input
-                  type="checkbox"
-                  [checked]="row.kinds.includes(kind)"
-                  (change)="toggleKind(row.id, kind)"
-                />
+              <rondo-switch [on]="row.kinds.includes(kind)" (turned)="toggleKind(row.id, kind)">
                 {{ kindWords[kind] }}
-              </label>
+              </rondo-switch>
             }
           }
         </div>
@@ -175,16 +160,6 @@ type Range = Roles['notes'][number];
       color: var(--ink);
       font-size: 13px;
     }
-    input:not([type]),
-    select {
-      width: 62px;
-      min-height: 30px;
-      padding: 2px 6px;
-      border: 1px solid var(--line-strong);
-      border-radius: 4px;
-      background: var(--raised);
-      color: var(--ink);
-    }
     button {
       min-height: 30px;
       padding: 2px 10px;
@@ -199,7 +174,10 @@ type Range = Roles['notes'][number];
 export class RolesForm {
   readonly profile = input.required<Profile>();
   private readonly editor = inject(DocumentEditor);
-  protected readonly channels = Array.from({ length: 16 }, (_, i) => i + 1);
+  protected readonly channels = Array.from({ length: 17 }, (_, value) => ({
+    value,
+    label: value === 0 ? 'any' : String(value),
+  }));
   protected readonly names = inject(NoteNames);
   protected readonly octaves = MIDDLE_C.map((value) => ({ label: `C${value}`, value }));
   /** @param _octave is asked for so that the name is made anew when it changes */
@@ -224,13 +202,14 @@ export class RolesForm {
       onward: keyOf(profile.surfaces[id].onward?.to),
       kinds: profile.surfaces[id].onward?.kinds ?? [],
       places: [
+        { value: '', label: 'nowhere' },
         ...profile.hostOrder.map((host) => ({
-          key: `host ${host}`,
+          value: `host ${host}`,
           label: profile.hosts[host].label,
         })),
         ...profile.surfaceOrder
           .filter((other) => other !== id)
-          .map((other) => ({ key: `surface ${other}`, label: profile.surfaces[other].label })),
+          .map((other) => ({ value: `surface ${other}`, label: profile.surfaces[other].label })),
       ],
     }));
   });
@@ -279,9 +258,7 @@ export class RolesForm {
     this.set(id, { notes });
   }
 
-  protected setNote(id: string, index: number, key: 'from' | 'to', typed: string): void {
-    const value = Number(typed);
-    if (typed.trim() === '' || !Number.isInteger(value) || value < 0 || value > 127) return;
+  protected setNote(id: string, index: number, key: 'from' | 'to', value: number): void {
     const range = this.rangesOf(id)[index];
     const next = { ...range, [key]: value };
     // The other end gives way, so that the range is never empty.

@@ -12,6 +12,9 @@ import { fromHex } from '@rondo/core/wire';
 import { DocumentEditor } from '../state/documents';
 import { ReturnsForm, applyReturns, type ReturnsChange } from '../ui/returns-form';
 import { FeelForm } from './feel-form';
+import { Choice, NumberField, Switch } from '../ui/form';
+import { InputText } from 'primeng/inputtext';
+import { Textarea } from 'primeng/textarea';
 
 const WIRES = [
   { value: 'usb', label: 'USB', bytes: 60_000 },
@@ -31,58 +34,68 @@ const LARGEST_TABLE = 1_000_000;
 /** What the device can and cannot do: its wire, its pages, its palette, the lines that its owner adds. */
 @Component({
   selector: 'rondo-device-form',
-  imports: [FeelForm, ReturnsForm],
+  imports: [Choice, FeelForm, InputText, NumberField, ReturnsForm, Switch, Textarea],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section>
       <h2>The device</h2>
-      <label class="line">
-        <input
-          type="checkbox"
-          #sends
-          [checked]="device().sends"
-          (change)="set('sends', sends.checked)"
-        />
+      <rondo-switch [on]="device().sends" (turned)="set('sends', $event)">
         It sends messages
-      </label>
-      <label class="line">
-        <input
-          type="checkbox"
-          #takes
-          [checked]="device().takes"
-          (change)="set('takes', takes.checked)"
-        />
+      </rondo-switch>
+      <rondo-switch [on]="device().takes" (turned)="set('takes', $event)">
         It takes messages (lights, motors, text). Without that no feedback is offered.
-      </label>
+      </rondo-switch>
       <div class="row">
-        <label>
+        <span class="cap">
           Connected by
-          <select (change)="setWire($event)">
-            @for (wire of wires; track wire.value) {
-              <option [value]="wire.value" [selected]="wire.value === device().wire">
-                {{ wire.label }}
-              </option>
-            }
-          </select>
-        </label>
-        <label>
+          <rondo-choice
+            label="Connected by"
+            [options]="wires"
+            [value]="device().wire"
+            (chosen)="setWire($event)"
+          />
+        </span>
+        <span class="cap">
           Bytes a second at most
-          <input #rate [value]="device().bytesPerSecond" (change)="setRate(rate.value)" />
-        </label>
+          <rondo-number
+            label="Bytes a second at most"
+            [min]="100"
+            [max]="10000000"
+            [step]="100"
+            [value]="device().bytesPerSecond"
+            (changed)="setRate($event ?? 3125)"
+          />
+        </span>
       </div>
       <div class="row">
-        <label>
+        <span class="cap">
           Panel width, mm
-          <input #width [value]="surface().width" (change)="setSize('width', width.value)" />
-        </label>
-        <label>
+          <rondo-number
+            label="Panel width, mm"
+            [min]="20"
+            [max]="5000"
+            [digits]="1"
+            [value]="surface().width"
+            (changed)="setSize('width', $event)"
+          />
+        </span>
+        <span class="cap">
           Panel height, mm
-          <input #height [value]="surface().height" (change)="setSize('height', height.value)" />
-        </label>
+          <rondo-number
+            label="Panel height, mm"
+            [min]="20"
+            [max]="5000"
+            [digits]="1"
+            [value]="surface().height"
+            (changed)="setSize('height', $event)"
+          />
+        </span>
       </div>
       <label>
         About it
         <textarea
+          pTextarea
+          pSize="small"
           #about
           rows="2"
           maxlength="200"
@@ -115,11 +128,19 @@ const LARGEST_TABLE = 1_000_000;
           <li class="row">
             <label>
               Name
-              <input #label [value]="page.label" (change)="setPage(i, 'label', label.value)" />
+              <input
+                pInputText
+                pSize="small"
+                #label
+                [value]="page.label"
+                (change)="setPage(i, 'label', label.value)"
+              />
             </label>
             <label class="grow">
               The device says so by (hex)
               <input
+                pInputText
+                pSize="small"
                 #enter
                 class="mono"
                 placeholder="C0 01, or nothing"
@@ -141,7 +162,14 @@ const LARGEST_TABLE = 1_000_000;
           <li class="row">
             <label class="grow">
               <span class="visually-hidden">Line {{ i + 1 }}</span>
-              <input #line maxlength="200" [value]="note" (change)="setNote(i, line.value)" />
+              <input
+                pInputText
+                pSize="small"
+                #line
+                maxlength="200"
+                [value]="note"
+                (change)="setNote(i, line.value)"
+              />
             </label>
             <button type="button" (click)="setNote(i, '')">Remove</button>
           </li>
@@ -170,12 +198,12 @@ const LARGEST_TABLE = 1_000_000;
               [value]="entry.colour"
               (change)="setColour(i, colour.value)"
             />
-            <input
-              #value
-              class="number"
-              [attr.aria-label]="'Number of colour ' + (i + 1)"
+            <rondo-number
+              [label]="'Number of colour ' + (i + 1)"
+              [min]="0"
+              [max]="16383"
               [value]="entry.value"
-              (change)="setNumber(i, value.value)"
+              (changed)="setNumber(i, $event)"
             />
             <button
               type="button"
@@ -216,16 +244,15 @@ const LARGEST_TABLE = 1_000_000;
         <h2>What comes back</h2>
         <p class="quiet">What profiles inherit from this surface, for all its controls.</p>
         @if (hasLights()) {
-          <label>
+          <span class="cap">
             Its lights
-            <select #light aria-label="What its lights can do" (change)="setLight(light.value)">
-              @for (option of lights; track option.value) {
-                <option [value]="option.value" [selected]="option.value === (device().light ?? '')">
-                  {{ option.label }}
-                </option>
-              }
-            </select>
-          </label>
+            <rondo-choice
+              label="What its lights can do"
+              [options]="lights"
+              [value]="device().light ?? ''"
+              (chosen)="setLight($event)"
+            />
+          </span>
         }
         <rondo-returns-form
           level="surface"
@@ -289,19 +316,6 @@ const LARGEST_TABLE = 1_000_000;
       gap: 8px;
       min-height: 32px;
       color: var(--ink);
-      font-size: 14px;
-    }
-    input:not([type]),
-    select,
-    textarea {
-      width: 100%;
-      min-height: 32px;
-      padding: 4px 8px;
-      border: 1px solid var(--line-strong);
-      border-radius: 4px;
-      background: var(--raised);
-      color: var(--ink);
-      font: inherit;
       font-size: 14px;
     }
     textarea {
@@ -384,8 +398,8 @@ export class DeviceForm {
     });
   }
 
-  protected setWire(event: Event): void {
-    const wire = WIRES.find(({ value }) => value === (event.target as HTMLSelectElement).value);
+  protected setWire(value: string): void {
+    const wire = WIRES.find((one) => one.value === value);
     if (!wire) return;
     this.change(`Connected by ${wire.label}`, ({ device }) => {
       device.wire = wire.value;
@@ -393,17 +407,14 @@ export class DeviceForm {
     });
   }
 
-  protected setRate(typed: string): void {
-    const value = Number(typed);
-    if (!Number.isFinite(value) || value < 100 || value > 10_000_000) return;
+  protected setRate(value: number): void {
     this.change('Rate of its port', ({ device }) => {
-      device.bytesPerSecond = Math.round(value);
+      device.bytesPerSecond = value;
     });
   }
 
-  protected setSize(key: 'width' | 'height', typed: string): void {
-    const value = Number(typed.replace(',', '.'));
-    if (!Number.isFinite(value) || value < 20 || value > 5_000) return;
+  protected setSize(key: 'width' | 'height', value: number | null): void {
+    if (value === null) return;
     this.change('Size of the panel', (surface) => {
       surface[key] = value;
     });
@@ -469,9 +480,8 @@ export class DeviceForm {
     });
   }
 
-  protected setNumber(index: number, typed: string): void {
-    const value = Number(typed);
-    if (!Number.isInteger(value) || value < 0 || value > 16_383) return;
+  protected setNumber(index: number, value: number | null): void {
+    if (value === null) return;
     this.change('Number of a colour', ({ device }) => {
       device.palette[index].value = value;
     });

@@ -12,10 +12,12 @@ import {
 } from '@rondo/core/surface';
 import { DocumentEditor } from '../state/documents';
 import { FEEL_WORDS, TAKEOVER_WORDS, feelFieldsOf } from '../ui/feel-words';
+import { Choice, NumberField } from '../ui/form';
 
 /** How the controls of a surface feel, by kind: what every profile that uses it inherits. */
 @Component({
   selector: 'rondo-feel-form',
+  imports: [Choice, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h2>Feel</h2>
@@ -27,30 +29,23 @@ import { FEEL_WORDS, TAKEOVER_WORDS, feelFieldsOf } from '../ui/feel-words';
           <span class="cell">
             {{ cell.label }}
             @if (cell.field === 'takeover') {
-              <select
-                #takeover
-                [attr.aria-label]="cell.label + ', ' + row.name"
-                (change)="set(row.kind, cell.field, takeover.value)"
-              >
-                <option value="">as usual ({{ cell.usual }})</option>
-                @for (option of takeovers; track option.value) {
-                  <option [value]="option.value" [selected]="option.value === cell.value">
-                    {{ option.label }}
-                  </option>
-                }
-              </select>
+              <rondo-choice
+                [label]="cell.label + ', ' + row.name"
+                [options]="cell.choices"
+                [value]="cell.choice"
+                (chosen)="set(row.kind, cell.field, $event)"
+              />
             } @else {
-              <span class="number">
-                <input
-                  #number
-                  inputmode="decimal"
-                  [attr.aria-label]="cell.label + ', ' + row.name"
-                  [placeholder]="cell.usual"
-                  [value]="cell.value"
-                  (change)="setNumber(row.kind, cell.field, number)"
-                />
-                {{ cell.unit }}
-              </span>
+              <rondo-number
+                [label]="cell.label + ', ' + row.name"
+                [unit]="cell.unit"
+                [min]="cell.min"
+                [max]="cell.max"
+                [digits]="3"
+                [placeholder]="cell.usual"
+                [value]="cell.number"
+                (changed)="setNumber(row.kind, cell.field, $event)"
+              />
             }
           </span>
         }
@@ -95,8 +90,7 @@ import { FEEL_WORDS, TAKEOVER_WORDS, feelFieldsOf } from '../ui/feel-words';
       align-items: center;
       gap: 5px;
     }
-    input,
-    select {
+    input {
       min-height: 30px;
       padding: 2px 6px;
       border: 1px solid var(--line-strong);
@@ -127,32 +121,35 @@ export class FeelForm {
         kind,
         name: feelKindName(kind, KIND_NAMES),
         cells: feelFieldsOf(kind).map((field) => {
-          const { label, unit, factor } = FEEL_WORDS[field];
+          const { label, unit, factor, limits } = FEEL_WORDS[field];
           const usual = usualFeel(kind)[field];
           const own = feel?.[kind]?.[field];
           return {
             field,
             label,
             unit,
+            min: limits[0] * factor,
+            max: limits[1] * factor,
             usual:
               typeof usual === 'number'
                 ? String(usual * factor)
                 : TAKEOVER_WORDS[usual].toLowerCase(),
-            value:
-              typeof own === 'number' ? String(Number((own * factor).toPrecision(4))) : (own ?? ''),
+            choices:
+              typeof usual === 'number'
+                ? []
+                : [
+                    { value: '', label: `as usual (${TAKEOVER_WORDS[usual].toLowerCase()})` },
+                    ...TAKEOVERS.map((value) => ({ value, label: TAKEOVER_WORDS[value] })),
+                  ],
+            number: typeof own === 'number' ? Number((own * factor).toPrecision(4)) : null,
+            choice: typeof own === 'string' ? own : '',
           };
         }),
       }));
   });
 
-  protected setNumber(kind: FeelKind, field: FeelField, input: HTMLInputElement): void {
-    const { factor, limits } = FEEL_WORDS[field];
-    const typed = input.value.trim().replace(',', '.');
-    const value = Number(typed) / factor;
-    if (typed === '') this.set(kind, field, '');
-    else if (Number.isFinite(value))
-      this.set(kind, field, Math.max(limits[0], Math.min(limits[1], value)));
-    else input.value = String(this.surface().feel?.[kind]?.[field] ?? '');
+  protected setNumber(kind: FeelKind, field: FeelField, shown: number | null): void {
+    this.set(kind, field, shown === null ? '' : shown / FEEL_WORDS[field].factor);
   }
 
   /** Says a setting for a kind; an empty one is as usual again. */

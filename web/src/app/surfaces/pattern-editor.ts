@@ -17,10 +17,15 @@ import {
   typesFor,
   type Field,
 } from './pattern-fields';
+import { FormsModule } from '@angular/forms';
+import { ToggleSwitch } from 'primeng/toggleswitch';
+import { Choice } from '../ui/form';
+import { InputText } from 'primeng/inputtext';
 
 /** One part's message: shown as a line, edited in place. */
 @Component({
   selector: 'rondo-pattern',
+  imports: [Choice, FormsModule, InputText, ToggleSwitch],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="line">
@@ -43,40 +48,38 @@ import {
     }
     @if (open() && pattern(); as p) {
       <div class="fields">
-        <label>
+        <span class="field">
           Message
-          <select (change)="setType($event)" [attr.aria-label]="name() + ' message'">
-            @for (type of types(); track type) {
-              <option [value]="type" [selected]="type === p.type">{{ typeNames[type] }}</option>
-            }
-          </select>
-        </label>
+          <rondo-choice
+            [label]="name() + ' message'"
+            [options]="types()"
+            [value]="p.type"
+            (chosen)="setType($event)"
+          />
+        </span>
         @for (field of fields(); track field.key) {
           <span class="field" [class.wide]="field.as === 'text' || field.as === 'hex'">
             {{ field.label }}
             @switch (field.as) {
               @case ('choice') {
-                <select
-                  [attr.aria-label]="name() + ' ' + field.label"
-                  (change)="choose(field, $event)"
-                >
-                  @for (option of field.options; track option.value) {
-                    <option [value]="option.value" [selected]="isChosen(field, option.value)">
-                      {{ option.label }}
-                    </option>
-                  }
-                </select>
+                <rondo-choice
+                  [label]="name() + ' ' + field.label"
+                  [options]="field.options ?? []"
+                  [value]="chosenOf(field)"
+                  (chosen)="set(field, $event)"
+                />
               }
               @case ('flag') {
-                <input
-                  type="checkbox"
-                  [attr.aria-label]="name() + ' ' + field.label"
-                  [checked]="isSet(field)"
-                  (change)="toggle(field)"
+                <p-toggleswitch
+                  [ariaLabel]="name() + ' ' + field.label"
+                  [ngModel]="isSet(field)"
+                  (onChange)="toggle(field)"
                 />
               }
               @default {
                 <input
+                  pInputText
+                  pSize="small"
                   #box
                   [attr.aria-label]="name() + ' ' + field.label"
                   [class.wrong]="wrong() === field.key"
@@ -128,7 +131,6 @@ import {
       margin: 2px 0 4px;
       border-left: 3px solid currentColor;
     }
-    label,
     .field {
       display: grid;
       gap: 2px;
@@ -138,8 +140,7 @@ import {
     .wide {
       flex-basis: 100%;
     }
-    input:not([type]),
-    select {
+    input:not([type]) {
       min-height: 28px;
       padding: 2px 6px;
       border: 1px solid var(--line-strong);
@@ -175,12 +176,13 @@ export class PatternEditor {
   readonly changed = output<Pattern>();
   readonly removed = output();
 
-  protected readonly typeNames = TYPE_NAMES;
   /** Opened for change from the beginning. */
   readonly startOpen = input(false);
   protected readonly open = linkedSignal(() => this.startOpen());
   protected readonly wrong = signal<string | null>(null);
-  protected readonly types = computed(() => typesFor(this.part()));
+  protected readonly types = computed(() =>
+    typesFor(this.part()).map((value) => ({ value, label: TYPE_NAMES[value] })),
+  );
   protected readonly fields = computed(() => FIELDS[this.pattern()?.type ?? 'controller']);
   protected readonly text = computed(() => {
     const pattern = this.pattern();
@@ -200,11 +202,10 @@ export class PatternEditor {
 
   protected start(): void {
     this.open.set(true);
-    this.changed.emit(asType(this.types()[0], undefined));
+    this.changed.emit(asType(this.types()[0].value, undefined));
   }
 
-  protected setType(event: Event): void {
-    const type = (event.target as HTMLSelectElement).value as PatternType;
+  protected setType(type: PatternType): void {
     this.changed.emit(asType(type, this.pattern()));
   }
 
@@ -217,18 +218,13 @@ export class PatternEditor {
     return (this.pattern() as Record<string, unknown> | undefined)?.[field.key] === true;
   }
 
-  protected isChosen(field: Field, value: string | number): boolean {
-    return (this.pattern() as Record<string, unknown> | undefined)?.[field.key] === value;
+  protected chosenOf(field: Field): string | number | null {
+    const value = (this.pattern() as Record<string, unknown> | undefined)?.[field.key];
+    return typeof value === 'string' || typeof value === 'number' ? value : null;
   }
 
   protected toggle(field: Field): void {
     this.set(field, this.isSet(field) ? undefined : true);
-  }
-
-  protected choose(field: Field, event: Event): void {
-    const typed = (event.target as HTMLSelectElement).value;
-    const option = field.options?.find(({ value }) => String(value) === typed);
-    if (option) this.set(field, option.value);
   }
 
   protected type(field: Field, typed: string): void {
@@ -237,7 +233,7 @@ export class PatternEditor {
     if (read) this.set(field, read.value);
   }
 
-  private set(field: Field, value: unknown): void {
+  protected set(field: Field, value: unknown): void {
     const pattern = this.pattern();
     if (!pattern) return;
     const next: Record<string, unknown> = { ...pattern, [field.key]: value };

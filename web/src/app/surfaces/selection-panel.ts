@@ -30,6 +30,8 @@ import {
 import { DocumentEditor } from '../state/documents';
 import { PatternEditor } from './pattern-editor';
 import { asType, typesFor } from './pattern-fields';
+import { Choice, NumberField, Switch } from '../ui/form';
+import { InputText } from 'primeng/inputtext';
 
 const EDGE_WORDS: Readonly<Record<Edge, string>> = {
   left: 'Left edges',
@@ -43,7 +45,7 @@ const EDGE_WORDS: Readonly<Record<Edge, string>> = {
 /** Everything about what is selected, in the order of the round: what it is, what it sends, what it takes. */
 @Component({
   selector: 'rondo-selection-panel',
-  imports: [PatternEditor],
+  imports: [Choice, InputText, NumberField, PatternEditor, Switch],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './selection-panel.html',
   styleUrl: './selection-panel.css',
@@ -56,10 +58,17 @@ export class SelectionPanel {
   readonly hex = input(false);
 
   private readonly editor = inject(DocumentEditor);
-  protected readonly kinds = CONTROL_KINDS;
-  protected readonly kindNames = KIND_NAMES;
+  protected readonly kinds = CONTROL_KINDS.map((value) => ({ value, label: KIND_NAMES[value] }));
   protected readonly partNames = PART_NAMES;
-  protected readonly lamps = LAMPS;
+  protected readonly lamps = [
+    { value: '', label: 'usual' },
+    ...LAMPS.map((value) => ({ value, label: value })),
+  ];
+  protected readonly springs = [
+    { value: '', label: 'no' },
+    { value: 'centre', label: 'to the centre' },
+    { value: 'low', label: 'to the bottom' },
+  ];
   protected readonly edges = EDGES.map((edge) => ({ edge, label: EDGE_WORDS[edge] }));
   protected readonly longestRun = LONGEST_RUN;
   protected readonly run = signal<Run>({ total: 8, dx: 0, dy: 0, channelBy: 0, numberBy: 1 });
@@ -177,17 +186,14 @@ export class SelectionPanel {
       this.editor.edit('surface', (surface) => renameAll(surface, ids, pattern.trim()));
   }
 
-  protected setKind(event: Event): void {
-    const kind = (event.target as HTMLSelectElement).value as ControlKind;
+  protected setKind(kind: ControlKind): void {
     this.change(`Make it a ${KIND_NAMES[kind]}`, (control) => {
       control.kind = kind;
     });
   }
 
-  protected setSize(key: 'x' | 'y' | 'width' | 'height', typed: string): void {
-    const value = Number(typed.replace(',', '.'));
-    const least = key === 'x' || key === 'y' ? -1_000 : 1;
-    if (typed.trim() === '' || !Number.isFinite(value) || value < least || value > 5_000) return;
+  protected setSize(key: 'x' | 'y' | 'width' | 'height', value: number | null): void {
+    if (value === null) return;
     this.change('Place and size', (control) => {
       control[key] = value;
     });
@@ -215,19 +221,17 @@ export class SelectionPanel {
     });
   }
 
-  protected choose(key: 'springs' | 'lamp', event: Event): void {
-    const { value } = event.target as HTMLSelectElement;
+  protected choose(key: 'springs' | 'lamp', value: string): void {
     this.change('Behaviour', (control) => {
       if (value === '') Reflect.deleteProperty(control, key);
       else Reflect.set(control, key, value);
     });
   }
 
-  protected setStrip(typed: string): void {
-    const value = Number(typed);
+  protected setStrip(value: number | null): void {
     this.change('Strip', (control) => {
-      if (typed.trim() === '') Reflect.deleteProperty(control, 'strip');
-      else if (Number.isInteger(value) && value >= 1 && value <= 64) control.strip = value - 1;
+      if (value === null) Reflect.deleteProperty(control, 'strip');
+      else control.strip = value - 1;
     });
   }
 
@@ -264,13 +268,8 @@ export class SelectionPanel {
     this.running.set(true);
   }
 
-  protected setRun(key: keyof Run, typed: string): void {
-    const value = Number(typed);
-    if (typed.trim() !== '' && Number.isFinite(value))
-      this.run.update((run) => ({
-        ...run,
-        [key]: key === 'total' ? Math.min(LONGEST_RUN, Math.trunc(value)) : value,
-      }));
+  protected setRun(key: keyof Run, value: number | null): void {
+    if (value !== null) this.run.update((run) => ({ ...run, [key]: value }));
   }
 
   protected makeRun(): void {

@@ -35,6 +35,7 @@ import { DrawingBoard } from './drawing-board';
 import { SelectionPanel } from './selection-panel';
 import { Sheets } from './sheets';
 import { TeachStrip } from './teach-strip';
+import { Choice, Switch } from '../ui/form';
 
 const TABS = [
   { label: 'Draw', value: 'draw' },
@@ -63,6 +64,7 @@ function wayOf({ key, shiftKey }: KeyboardEvent): { dx: number; dy: number } {
   selector: 'rondo-workshop',
   imports: [
     Button,
+    Choice,
     DeviceForm,
     DocumentHead,
     DrawingBoard,
@@ -71,6 +73,7 @@ function wayOf({ key, shiftKey }: KeyboardEvent): { dx: number; dy: number } {
     SelectButton,
     SelectionPanel,
     Sheets,
+    Switch,
     TeachStrip,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -98,6 +101,9 @@ export class Workshop {
   protected readonly pickedToTeach = signal<string | null>(null);
   private readonly panel = viewChild(SelectionPanel);
 
+  protected readonly pageChoices = computed(() =>
+    this.pages().map((label, value) => ({ value, label })),
+  );
   protected readonly pages = computed(() => {
     const surface = this.surface();
     return [

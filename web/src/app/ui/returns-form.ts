@@ -20,6 +20,8 @@ import {
 } from '@rondo/core/surface';
 import type { Draft } from 'immer';
 import { FromLevel, type FromRow } from './from-level';
+import { Choice, NumberField, Share, Switch } from './form';
+import { InputText } from 'primeng/inputtext';
 
 const STATE_WORDS: Readonly<Record<GlowPlace, string>> = {
   off: 'Off',
@@ -72,38 +74,23 @@ export function applyReturns(
 /** Every part of what comes back, as it holds, where that comes from, and what it would be without. */
 @Component({
   selector: 'rondo-returns-form',
-  imports: [FromLevel],
+  imports: [Choice, FromLevel, InputText, NumberField, Share, Switch],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section>
       <div class="row">
-        <label>
-          <input
-            type="checkbox"
-            [checked]="field('feedback').value"
-            (change)="set('feedback', !field('feedback').value)"
-          />
+        <rondo-switch [on]="field('feedback').value" (turned)="set('feedback', $event)">
           Show something
-        </label>
+        </rondo-switch>
         @if (has('motor')) {
-          <label>
-            <input
-              type="checkbox"
-              [checked]="field('motor').value"
-              (change)="set('motor', !field('motor').value)"
-            />
+          <rondo-switch [on]="field('motor').value" (turned)="set('motor', $event)">
             The motor follows
-          </label>
+          </rondo-switch>
         }
         @if (has('light') || has('ring')) {
-          <label>
-            <input
-              type="checkbox"
-              [checked]="field('invert').value"
-              (change)="set('invert', !field('invert').value)"
-            />
+          <rondo-switch [on]="field('invert').value" (turned)="set('invert', $event)">
             The other way round
-          </label>
+          </rondo-switch>
         }
         <rondo-from [row]="from('feedback')" (back)="putBack('feedback')" />
       </div>
@@ -112,13 +99,12 @@ export function applyReturns(
       <section>
         <div class="row">
           <h3>Light</h3>
-          <select #by aria-label="How the light is chosen" (change)="setBy(by.value)">
-            @for (option of bys; track option.value) {
-              <option [value]="option.value" [selected]="option.value === field('by').value">
-                {{ option.label }}
-              </option>
-            }
-          </select>
+          <rondo-choice
+            label="How the light is chosen"
+            [options]="bys"
+            [value]="field('by').value"
+            (chosen)="set('by', $event)"
+          />
           <rondo-from [row]="from('by')" (back)="putBack('by')" />
         </div>
         @for (row of looks(); track row.place) {
@@ -131,44 +117,34 @@ export function applyReturns(
               [value]="row.colour"
               (change)="setGlow(row.place, { colour: colour.value })"
             />
-            <input
-              #bright
-              type="number"
-              min="0"
-              max="100"
-              step="any"
-              [attr.aria-label]="'Brightness, per cent: ' + row.label"
+            <rondo-number
+              [label]="'Brightness, per cent: ' + row.label"
+              unit="%"
+              [min]="0"
+              [max]="100"
               [value]="row.brightness"
-              (change)="setBrightness(row.place, bright)"
+              (changed)="setGlow(row.place, { brightness: ($event ?? 100) / 100 })"
             />
-            %
             @if (row.moves) {
-              <select
-                #motion
-                [attr.aria-label]="'Motion: ' + row.label"
-                (change)="setMotion(row.place, motion.value)"
-              >
-                @for (m of motions; track m.value) {
-                  <option [value]="m.value" [selected]="m.value === row.motion">
-                    {{ m.label }}
-                  </option>
-                }
-              </select>
+              <rondo-choice
+                [label]="'Motion: ' + row.label"
+                [options]="motions"
+                [value]="row.motion"
+                (chosen)="setGlow(row.place, { motion: $event })"
+              />
             }
             @if (row.nearest) {
-              <label title="The device's own number; empty for the colour that looks most alike">
+              <span title="The device's own number; empty for the colour that looks most alike">
                 No.
-                <input
-                  #pin
-                  type="number"
-                  min="0"
-                  max="127"
-                  [attr.aria-label]="'Number of the device: ' + row.label"
+                <rondo-number
+                  [label]="'Number of the device: ' + row.label"
+                  [min]="0"
+                  [max]="127"
                   [placeholder]="row.number"
                   [value]="row.pinned"
-                  (change)="setPin(row.place, pin.value)"
+                  (changed)="setGlow(row.place, { number: $event ?? undefined })"
                 />
-              </label>
+              </span>
             }
             <rondo-from [row]="row.from" (back)="putBackGlow(row.place)" />
           </div>
@@ -176,21 +152,15 @@ export function applyReturns(
         @if (field('by').value === 'bands') {
           @for (band of field('bands').value; track $index; let i = $index; let last = $last) {
             <div class="row look">
-              <label
-                >Up to
-                <input
-                  #upTo
-                  type="number"
-                  min="0"
-                  max="100"
-                  step="any"
-                  aria-label="Band ends at, per cent"
+              <span class="pair">
+                Up to
+                <rondo-share
+                  label="Band ends at"
                   [disabled]="last"
-                  [value]="percent(band.upTo)"
-                  (change)="setBand(i, { upTo: share(upTo.valueAsNumber) })"
+                  [value]="band.upTo"
+                  (changed)="setBand(i, { upTo: $event })"
                 />
-                %</label
-              >
+              </span>
               <input
                 #bandColour
                 type="color"
@@ -213,13 +183,12 @@ export function applyReturns(
       <section>
         <div class="row">
           <h3>Ring</h3>
-          <select #ring aria-label="Ring style" (change)="setRing(ring.value)">
-            @for (option of rings; track option.value) {
-              <option [value]="option.value" [selected]="option.value === field('ring').value">
-                {{ option.label }}
-              </option>
-            }
-          </select>
+          <rondo-choice
+            label="Ring style"
+            [options]="rings"
+            [value]="field('ring').value"
+            (chosen)="set('ring', $event)"
+          />
           <rondo-from [row]="from('ring')" (back)="putBack('ring')" />
         </div>
       </section>
@@ -232,6 +201,8 @@ export function applyReturns(
             <label
               >{{ line.label }}
               <input
+                pInputText
+                pSize="small"
                 #text
                 type="text"
                 maxlength="120"
@@ -254,20 +225,17 @@ export function applyReturns(
     @if (has('meter') || has('light')) {
       <section>
         <div class="row">
-          <label
-            >The highest place of a meter stays
-            <input
-              #peak
-              type="number"
-              min="0"
-              max="10000"
-              step="any"
-              aria-label="How long the highest place of a meter stays, ms"
+          <span class="pair">
+            The highest place of a meter stays
+            <rondo-number
+              label="How long the highest place of a meter stays, ms"
+              unit="ms"
+              [min]="0"
+              [max]="10000"
               [value]="field('peak').value"
-              (change)="setPeak(peak.valueAsNumber)"
+              (changed)="set('peak', $event ?? 0)"
             />
-            ms</label
-          >
+          </span>
           <rondo-from [row]="from('peak')" (back)="putBack('peak')" />
         </div>
       </section>
@@ -295,10 +263,7 @@ export function applyReturns(
     input[type='text'] {
       width: 190px;
     }
-    .look input[type='number'] {
-      width: 58px;
-    }
-    .look select {
+    .look rondo-choice {
       max-width: 104px;
     }
     .state {
@@ -366,7 +331,7 @@ export class ReturnsForm {
         moves: place !== 'low' && place !== 'high',
         nearest: entry !== null,
         number: entry ? String(entry.value) : '',
-        pinned: said?.number ?? '',
+        pinned: said?.number ?? null,
         from: {
           own: said !== undefined,
           source: this.sourceWords(sources.find((from) => from !== 'usual') ?? 'usual'),
@@ -416,13 +381,6 @@ export class ReturnsForm {
     return place === 'low' || place === 'high' ? settings[place] : settings.states?.[place];
   }
 
-  protected percent(value: number): number {
-    return Math.round(value * 100);
-  }
-  protected share(percent: number): number {
-    return Number.isFinite(percent) ? Math.max(0, Math.min(1, percent / 100)) : 1;
-  }
-
   protected set<F extends ReturnField>(name: F, value: NonNullable<ReturnSettings[F]>): void {
     this.write('What comes back', (returns) => {
       (returns as Record<string, unknown>)[name] = value;
@@ -440,15 +398,6 @@ export class ReturnsForm {
     if (by) this.set('by', by);
   }
 
-  protected setRing(value: string): void {
-    const ring = RING_CHOICES.find((one) => one === value);
-    if (ring) this.set('ring', ring);
-  }
-
-  protected setPeak(ms: number): void {
-    if (Number.isFinite(ms)) this.set('peak', Math.max(0, Math.min(10_000, ms)));
-  }
-
   protected setGlow(place: GlowPlace, change: Partial<Record<GlowField, unknown>>): void {
     this.write(`Light: ${STATE_WORDS[place].toLowerCase()}`, (returns) => {
       const owner = (
@@ -463,21 +412,6 @@ export class ReturnsForm {
   }
 
   /** Pins a number of the device's own table; empty gives it back to the colour that looks most alike. */
-  protected setPin(place: GlowPlace, typed: string): void {
-    const number = Number(typed);
-    const pinned = typed.trim() !== '' && Number.isInteger(number) && number >= 0 && number <= 127;
-    this.setGlow(place, { number: pinned ? number : undefined });
-  }
-
-  protected setBrightness(place: GlowPlace, input: HTMLInputElement): void {
-    this.setGlow(place, { brightness: this.share(input.valueAsNumber) });
-  }
-
-  protected setMotion(place: GlowPlace, value: string): void {
-    const motion = MOTIONS.find((one) => one === value);
-    if (motion) this.setGlow(place, { motion });
-  }
-
   protected putBackGlow(place: GlowPlace): void {
     this.write(`Reset: ${STATE_WORDS[place].toLowerCase()}`, (returns) => {
       if (place === 'low' || place === 'high') Reflect.deleteProperty(returns, place);

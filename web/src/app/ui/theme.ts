@@ -15,6 +15,18 @@ const petrol = {
   900: '#082f37',
   950: '#051e24',
 };
+/** Fields are as the paper they lie on. */
+const formField = {
+  background: 'var(--sheet)',
+  borderColor: 'var(--line-strong)',
+  hoverBorderColor: 'var(--ink-soft)',
+  focusBorderColor: 'var(--focus)',
+  color: 'var(--ink)',
+  placeholderColor: 'var(--ink-soft)',
+  invalidBorderColor: 'var(--return-line)',
+  iconColor: 'var(--ink-soft)',
+  shadow: 'none',
+};
 const paper = {
   0: '#fdfbf7',
   50: '#f8f4ec',
@@ -35,10 +47,12 @@ export const RONDO_PRESET = definePreset(Aura, {
   semantic: {
     primary: petrol,
     borderRadius: { none: '0', xs: '2px', sm: '3px', md: '5px', lg: '8px', xl: '12px' },
+    formField: { sm: { fontSize: '13px', paddingX: '7px', paddingY: '4px' } },
     focusRing: { width: '2px', style: 'solid', color: 'var(--focus)', offset: '2px' },
     colorScheme: {
       light: {
         surface: paper,
+        formField,
         primary: {
           color: petrol[600],
           contrastColor: '#ffffff',
@@ -48,6 +62,7 @@ export const RONDO_PRESET = definePreset(Aura, {
       },
       dark: {
         surface: paper,
+        formField,
         primary: {
           color: petrol[300],
           contrastColor: '#10211f',
@@ -56,6 +71,10 @@ export const RONDO_PRESET = definePreset(Aura, {
         },
       },
     },
+  },
+  components: {
+    toggleswitch: { root: { width: '30px', height: '18px' }, handle: { size: '12px' } },
+    slider: { track: { size: '4px' }, handle: { width: '18px', height: '18px' } },
   },
 });
 
