@@ -190,18 +190,19 @@ test('a draft that an earlier Rondo has kept is found and saved', async ({
 
 test('Keep both leaves no draft behind: the old one is as the server has it', async ({
   bind,
-  context,
+  browser,
   page,
   server,
 }) => {
   await bind.open();
+  const context = await browser.newContext();
   const other = await context.newPage();
   await other.goto(`${server.address}/bind/nine-ferries-mix`);
   const theirs = other.getByRole('textbox', { name: 'Name of the profile' });
   await theirs.fill('Theirs');
   await theirs.press('Enter');
   await expect(other.getByText('Saved', { exact: true })).toBeVisible();
-  await other.close();
+  await context.close();
   const name = page.getByRole('textbox', { name: 'Name of the profile' });
   await name.fill('Mine');
   await name.press('Enter');
@@ -230,36 +231,49 @@ test('edits that never reached the server survive closing the page', async ({
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
 });
 
-test('a second window edits only; where it saved first, the user chooses', async ({
+test('where another browser has saved first, the user chooses: in whichever window, and both follow', async ({
   bind,
+  browser,
   context,
   page,
   server,
 }) => {
   await bind.open();
-  const other = await context.newPage();
+  const second = await context.newPage();
+  await second.goto(`${server.address}/bind/nine-ferries-mix`);
+  const elsewhere = await browser.newContext();
+  const other = await elsewhere.newPage();
   await other.goto(`${server.address}/bind/nine-ferries-mix`);
-  await expect(other.getByText('Rondo plays in another window')).toBeVisible();
-  const theirs = other.getByRole('textbox', { name: 'Name of the profile' });
-  await theirs.fill('Theirs');
-  await theirs.press('Enter');
-  await expect(other.getByText('Saved', { exact: true })).toBeVisible();
-
-  const mine = page.getByRole('textbox', { name: 'Name of the profile' });
+  const [mine, also, theirs] = [page, second, other].map((one) =>
+    one.getByRole('textbox', { name: 'Name of the profile' }),
+  );
+  const saves = async (name: string) => {
+    await theirs.fill(name);
+    await theirs.press('Enter');
+    await expect(other.getByText('Saved', { exact: true })).toBeVisible();
+  };
+  await saves('Theirs');
   await mine.fill('Mine');
   await mine.press('Enter');
-  await expect(page.getByRole('alert')).toContainText('Another window has saved');
-  await page.getByRole('button', { name: 'Keep mine' }).click();
-  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await expect(page.getByRole('alert')).toContainText('has saved');
+  await second.getByRole('button', { name: 'Keep mine' }).click();
+  for (const one of [page, second])
+    await expect(one.getByText('Saved', { exact: true })).toBeVisible();
   await expect(mine).toHaveValue('Mine');
 
-  await page.close();
-  await expect(other.getByText('Rondo plays in another window')).toBeHidden();
-  await theirs.fill('Theirs again');
-  await theirs.press('Enter');
-  await expect(other.getByRole('alert')).toContainText('Another window has saved');
-  await other.getByRole('button', { name: 'Take theirs' }).click();
-  await expect(theirs).toHaveValue('Mine');
+  await other.reload();
+  await saves('Theirs again');
+  await also.fill('Mine again');
+  await also.press('Enter');
+  await expect(second.getByRole('alert')).toContainText('has saved');
+  await second.getByRole('button', { name: 'Take theirs' }).click();
+  await expect(also).toHaveValue('Theirs again');
+  await expect(mine).toHaveValue('Theirs again');
+  // And edits go on in their order from there.
+  await also.fill('After it');
+  await also.press('Enter');
+  await expect(mine).toHaveValue('After it');
+  await elsewhere.close();
 });
 
 test('a profile that is not there says so and leads back', async ({ page, server }) => {

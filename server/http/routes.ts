@@ -160,7 +160,7 @@ function addRoutes(router: Router, db: Knex, store: DocumentStore): void {
       throw new Problem(
         409,
         'Saved elsewhere meanwhile',
-        `Another window has saved this ${kind}. Choose which one to keep.`,
+        `Another browser has saved this ${kind}. Choose which one to keep.`,
         { revision: result.revision },
       );
     });

@@ -8,7 +8,11 @@ import { providePrimeNG } from 'primeng/config';
 import { z } from 'zod';
 import { App } from './app/app';
 import { hostFeature, profileFeature, surfaceFeature } from './app/state/document';
-import * as effects from './app/state/effects';
+import * as libraryEffects from './app/state/effects/library';
+import * as listEffects from './app/state/effects/lists';
+import * as openingEffects from './app/state/effects/opening';
+import * as savingEffects from './app/state/effects/saving';
+import * as windowEffects from './app/state/effects/windows';
 import { libraryFeature } from './app/state/library';
 import { listFeature } from './app/state/list';
 import { selectionFeature } from './app/state/selection';
@@ -77,7 +81,7 @@ bootstrapApplication(App, {
     provideState(hostFeature),
     provideState(libraryFeature),
     provideState(selectionFeature),
-    provideEffects(effects),
+    provideEffects(listEffects, openingEffects, savingEffects, windowEffects, libraryEffects),
     MessageService,
     providePrimeNG({
       csp: { nonce },

@@ -145,6 +145,7 @@ const NOTHING: Profile = {
         </div>
       </ng-template>
     </p-toast>
+    <p-toast key="said" position="bottom-left" />
   `,
   styles: `
     :host {

@@ -10,7 +10,7 @@ import {
   type Plan,
   type SessionState,
 } from '@rondo/core/round';
-import { Frame, Head, frameLength } from './frame';
+import { Frame, Head, frameLength, stillFrame } from './frame';
 import { NOTHING_OWN, idsOf, libraryWith, type Own } from './library';
 import { Midi } from './midi';
 import { chosenOf, findPort } from './port-names';
@@ -167,6 +167,7 @@ export class EngineService {
     void navigator.locks.request(ENGINE_LOCK, { ifAvailable: true }, (lock) => {
       if (lock) return hold();
       this.home.set('elsewhere');
+      this.showStill();
       void navigator.locks.request(ENGINE_LOCK, hold);
       return undefined;
     });
@@ -174,6 +175,7 @@ export class EngineService {
 
   private run(): void {
     this.spawn();
+    this.frame = null;
     this.home.set('here');
     void this.midi.resume().then(() => this.findAgain());
     const loop = () => {
@@ -308,6 +310,7 @@ export class EngineService {
       this.savedBank = session.bank;
       this.session.set({ layers: session.layers, flags: session.flags });
     }
+    this.showStill();
     if (this.worker) this.sendProfile(profile, changedProfile);
     // What it died of may be gone with this edit.
     else if (this.failed()) this.startAgain();
@@ -345,6 +348,17 @@ export class EngineService {
     this.post({ kind: 'frame', buffer: next }, [next]);
   }
 
+  /** Where another window plays, what can be edited is shown as if nothing moved. */
+  private showStill(): void {
+    if (this.home() !== 'elsewhere' || !this.plan) return;
+    const frame = stillFrame(this.plan);
+    this.frame = frame;
+    // When what paints is there, as in every frame that the engine tells.
+    requestAnimationFrame(() => {
+      if (this.frame === frame) for (const paint of this.painters.keys()) paint(frame);
+    });
+  }
+
   private get bytes(): number {
     return this.plan ? frameLength(this.plan) * Float64Array.BYTES_PER_ELEMENT : 0;
   }
@@ -352,6 +366,7 @@ export class EngineService {
   /** Calls `painter` once a frame, or in a slower rhythm, until the returned function is called. */
   paint(painter: Painter, rhythm = EACH_FRAME): () => void {
     this.painters.set(painter, rhythm);
+    if (this.home() === 'elsewhere') this.showStill();
     return () => this.painters.delete(painter);
   }
 

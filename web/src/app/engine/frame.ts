@@ -120,3 +120,24 @@ export class Frame {
     this.numbers[this.slotBase + slot * PER_SLOT + field] = value;
   }
 }
+
+/** A moment in which nothing was touched, told or sent: what a window shows in which the engine does not run. */
+export function stillFrame(plan: Plan): Frame {
+  const frame = new Frame(
+    plan,
+    new ArrayBuffer(frameLength(plan) * Float64Array.BYTES_PER_ELEMENT),
+  );
+  frame.setHead(Head.InHand, -1);
+  frame.setHead(Head.StrayAt, -1);
+  frame.setHead(Head.LastCut, -1);
+  // Ports are for the other window: none is said to be closed.
+  frame.setHead(Head.Open, 2 ** (2 * plan.links.length) - 1);
+  plan.parts.forEach((_, part) => {
+    for (const field of [PartField.At, PartField.Slot, PartField.Binding])
+      frame.setPart(part, field, -1);
+  });
+  plan.outs.forEach((_, out) => {
+    for (const field of [OutField.Wire, OutField.Slot]) frame.setOut(out, field, -1);
+  });
+  return frame;
+}

@@ -1,8 +1,9 @@
 import { createActionGroup, props } from '@ngrx/store';
-import type { Edit } from '@rondo/core/document';
+import type { Edit, Numbered } from '@rondo/core/document';
 import type { ControlRef } from '@rondo/core/profile';
 import type { Summary } from './api';
 import type { AnyDocument, Kind } from './kinds';
+import type { Standing } from './windows';
 
 /** The lists of documents, one for each kind. */
 export const listActions = createActionGroup({
@@ -23,6 +24,13 @@ export const listActions = createActionGroup({
   },
 });
 
+/** How a window takes part in a document that several have open. */
+export interface Among {
+  readonly me: string;
+  readonly leads: boolean;
+  readonly seen: Readonly<Record<string, number>>;
+}
+
 /** The document of each kind that is open. */
 export const documentActions = createActionGroup({
   source: 'Document',
@@ -34,6 +42,8 @@ export const documentActions = createActionGroup({
       revision: number;
       unsaved: boolean;
       staleAt: number | null;
+      /** Absent where this window is the only one that has it open. */
+      among?: Among;
     }>(),
     'Open Failed': props<{ kind: Kind; message: string }>(),
     /** What is to change, worked out on the document as it is open. */
@@ -54,6 +64,19 @@ export const documentActions = createActionGroup({
     'Try Again': props<{ kind: Kind }>(),
     'Keep Mine': props<{ kind: Kind }>(),
     'Take Theirs': props<{ kind: Kind }>(),
+    /** The next edit of the order, made in another window or confirmed by the one that leads. */
+    Ordered: props<{ kind: Kind; id: string; edit: Numbered }>(),
+    /** All that the window that leads has. */
+    Followed: props<{
+      kind: Kind;
+      document: AnyDocument;
+      seen: Readonly<Record<string, number>>;
+      standing: Standing;
+    }>(),
+    /** Where it stands toward the server, as the window that leads says. */
+    Stands: props<{ kind: Kind; id: string; standing: Standing }>(),
+    /** This window leads from now on; `revision` is the newest on the server that is its own. */
+    Leads: props<{ kind: Kind; id: string; revision: number; staleAt: number | null }>(),
   },
 });
 

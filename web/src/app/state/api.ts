@@ -139,3 +139,7 @@ export class Api {
     await change('POST', `${pathOf(kind, id)}/restore`);
   }
 }
+
+/** What a failed request has to say. */
+export const words = (error: unknown): string =>
+  error instanceof ApiError ? error.message : 'Rondo could not read the server’s answer.';

@@ -1,5 +1,16 @@
 import { createFeature, createReducer, on, type ActionReducer } from '@ngrx/store';
-import { redo, undo, type Edit } from '@rondo/core/document';
+import {
+  follow,
+  lead,
+  make,
+  order,
+  redo,
+  replicaOf,
+  shown,
+  type Edit,
+  type Numbered,
+  type Replica,
+} from '@rondo/core/document';
 import { documentActions, listActions } from './actions';
 import type { Documents, Kind } from './kinds';
 
@@ -17,6 +28,15 @@ export interface DocumentState<T> {
   readonly message: string | null;
   readonly past: readonly Edit[];
   readonly future: readonly Edit[];
+  /** The document among the windows that have it open; `document` is what it shows. */
+  readonly replica: Replica<T> | null;
+  /** This window's name among them, and whether it leads: orders the edits, and alone saves. */
+  readonly me: string;
+  readonly leads: boolean;
+  /** The newest edit that was made in this window. */
+  readonly made: Numbered | null;
+  /** A step that could not be taken back or done again, since it had been changed otherwise meanwhile. */
+  readonly lost: { readonly name: string } | null;
 }
 
 const NOTHING_OPEN = {
@@ -27,6 +47,11 @@ const NOTHING_OPEN = {
   message: null,
   past: [],
   future: [],
+  replica: null,
+  me: '',
+  leads: true,
+  made: null,
+  lost: null,
 } as const satisfies DocumentState<never>;
 
 export const nothingOpen = <T>(): DocumentState<T> => NOTHING_OPEN;
@@ -47,20 +72,38 @@ export function reducerOf<K extends Kind>(kind: K): ActionReducer<DocumentState<
     <A extends { kind: Kind }>(change: (state: State, action: A) => State) =>
     (state: State, action: A): State =>
       action.kind === kind ? change(state, action) : state;
+  /** Makes an edit in this window; null where it does not apply. */
+  const changed = (state: State, edit: Edit): State | null => {
+    const { replica, me, leads } = state;
+    if (!replica || !state.document) return null;
+    const made = { from: me, n: (state.made?.n ?? replica.seen[me] ?? 0) + 1, edit };
+    if (leads) {
+      const { replica: next, applied } = order(replica, made);
+      return applied
+        ? { ...state, replica: next, document: next.agreed, made, save: afterEdit(state.save) }
+        : null;
+    }
+    const document = redo(state.document, edit);
+    return document && { ...state, replica: make(replica, made), document, made };
+  };
   const step = (state: State, from: 'past' | 'future'): State => {
     const edit = state[from].at(-1);
-    if (!edit || !state.document) return state;
-    const document = (from === 'past' ? undo : redo)(state.document, edit);
-    if (!document) return state;
+    if (!edit) return state;
+    const { name, forward, inverse } = edit;
+    const back = { name, forward: inverse, inverse: forward };
+    const next = changed(state, from === 'past' ? back : edit);
+    const rest = { [from]: state[from].slice(0, -1) };
+    // What cannot be taken back is out of the way of what can.
+    if (!next) return { ...state, ...rest, lost: { name } };
     const to = from === 'past' ? 'future' : 'past';
-    return {
-      ...state,
-      document,
-      save: afterEdit(state.save),
-      [from]: state[from].slice(0, -1),
-      [to]: [...state[to], edit],
-    };
+    return { ...next, ...rest, [to]: [...state[to], edit] };
   };
+  /** The same document, as the windows have it now. */
+  const withReplica = (state: State, replica: Replica<Documents[K]>): State => ({
+    ...state,
+    replica,
+    document: shown(replica),
+  });
   const reducer = createReducer<State, ReturnType<Does>>(
     nothingOpen(),
     on(
@@ -70,9 +113,12 @@ export function reducerOf<K extends Kind>(kind: K): ActionReducer<DocumentState<
     ),
     on(
       documentActions.opened,
-      own((_, { document, revision, unsaved, staleAt }) => ({
+      own((_, { document, revision, unsaved, staleAt, among }) => ({
         ...nothingOpen<Documents[K]>(),
         document: document as Documents[K],
+        replica: { ...replicaOf(document as Documents[K]), seen: among?.seen ?? {} },
+        me: among?.me ?? '',
+        leads: among?.leads ?? true,
         revision,
         staleAt,
         save: staleAt !== null ? 'stale' : unsaved ? 'unsaved' : 'saved',
@@ -88,15 +134,9 @@ export function reducerOf<K extends Kind>(kind: K): ActionReducer<DocumentState<
     on(
       documentActions.edit,
       own((state, { edit }) => {
-        const document = state.document && redo(state.document, edit);
-        return document
-          ? {
-              ...state,
-              document,
-              save: afterEdit(state.save),
-              past: [...state.past, edit].slice(-MOST_UNDO),
-              future: [],
-            }
+        const next = changed(state, edit);
+        return next
+          ? { ...next, past: [...state.past, edit].slice(-MOST_UNDO), future: [] }
           : state;
       }),
     ),
@@ -155,6 +195,40 @@ export function reducerOf<K extends Kind>(kind: K): ActionReducer<DocumentState<
           ? state
           : { ...state, revision: state.staleAt, staleAt: null, save: 'unsaved', message: null },
       ),
+    ),
+    on(
+      documentActions.ordered,
+      own((state, { id, edit }) => {
+        if (state.document?.id !== id || !state.replica) return state;
+        const { replica, applied } = order(state.replica, edit);
+        if (replica === state.replica) return state;
+        const next = withReplica(state, replica);
+        return state.leads && applied ? { ...next, save: afterEdit(state.save) } : next;
+      }),
+    ),
+    on(
+      documentActions.followed,
+      own((state, { document, seen, standing }) => {
+        if (state.document?.id !== document.id || !state.replica || state.leads) return state;
+        const agreed = document as Documents[K];
+        return { ...withReplica(state, follow(state.replica, { agreed, seen })), ...standing };
+      }),
+    ),
+    on(
+      documentActions.stands,
+      own((state, { id, standing }) =>
+        state.document?.id === id && !state.leads ? { ...state, ...standing } : state,
+      ),
+    ),
+    on(
+      documentActions.leads,
+      own((state, { id, revision, staleAt }) => {
+        if (state.document?.id !== id || !state.replica) return state;
+        const hasMore = state.replica.pending.length > 0 || state.save !== 'saved';
+        const save = staleAt !== null ? 'stale' : hasMore ? 'unsaved' : 'saved';
+        const next = withReplica(state, lead(state.replica));
+        return { ...next, leads: true, revision, staleAt, save, message: null };
+      }),
     ),
   );
   return reducer as ActionReducer<State>;

@@ -39,7 +39,7 @@ export const saveWords = (save: SaveState): string => SAVE_WORDS[save];
         }
         @case ('stale') {
           <p role="alert">
-            Another window has saved this {{ kind() }} meanwhile. Which one stays?
+            Another browser has saved this {{ kind() }} meanwhile. Which one stays?
             <p-button label="Keep mine" size="small" (onClick)="keepMine()" />
             <p-button label="Take theirs" size="small" [outlined]="true" (onClick)="takeTheirs()" />
             <p-button label="Keep both" size="small" [outlined]="true" (onClick)="keepBoth()" />

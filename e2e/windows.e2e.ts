@@ -1,0 +1,144 @@
+import type { Browser, Page } from '@playwright/test';
+import { expect, test, type Bench, type Server } from './rondo';
+
+const PATH = '/bind/nine-ferries-mix';
+const nameOf = (page: Page) => page.getByRole('textbox', { name: 'Name of the profile' });
+const isSaved = (page: Page) => expect(page.getByText('Saved', { exact: true })).toBeVisible();
+
+/** Another window of the same browser, with the same profile. */
+async function another(bind: Bench, server: Server): Promise<Page> {
+  const page = await bind.page.context().newPage();
+  await page.goto(server.address + PATH);
+  await expect(nameOf(page)).toBeVisible();
+  return page;
+}
+async function rename(page: Page, name: string): Promise<void> {
+  await nameOf(page).fill(name);
+  await nameOf(page).press('Enter');
+}
+/** The profile as another browser sees it: what the server has. */
+async function stored(browser: Browser, server: Server): Promise<{ name: string }> {
+  const context = await browser.newContext();
+  const answer = await context.request.get(`${server.address}/api/profiles/nine-ferries-mix`);
+  const { document } = (await answer.json()) as { document: { name: string } };
+  await context.close();
+  return document;
+}
+
+test('an edit in either of two windows shows and plays in both, is saved by one, and asks nothing', async ({
+  bind,
+  browser,
+  page,
+  server,
+}) => {
+  await bind.open();
+  const saves: string[] = [];
+  const other = await another(bind, server);
+  await expect(other.getByText('Rondo plays in another window')).toBeVisible();
+  for (const [name, one] of [
+    ['first', page],
+    ['second', other],
+  ] as const)
+    one.on('request', (request) => {
+      if (request.method() === 'PUT') saves.push(name);
+    });
+  await rename(other, 'From the second');
+  await expect(nameOf(page)).toHaveValue('From the second');
+  await isSaved(page);
+  await isSaved(other);
+  await rename(page, 'From the first');
+  await expect(nameOf(other)).toHaveValue('From the first');
+  await isSaved(other);
+  expect(new Set(saves)).toEqual(new Set(['first']));
+  await expect(page.getByRole('alert')).toBeHidden();
+  await expect(other.getByRole('alert')).toBeHidden();
+  expect((await stored(browser, server)).name).toBe('From the first');
+
+  // The fader's function is taken from it in the second window: in the first the hand does nothing any more.
+  await other.locator('g[data-id="fader-1"]').first().click();
+  await other.getByRole('button', { name: 'Unbind' }).click();
+  await expect(page.locator('g[data-id="fader-1"]').first()).toHaveAttribute(
+    'aria-label',
+    /nothing bound/,
+  );
+  await bind.hold('fader-1');
+  await page.keyboard.press('Home');
+  await expect(bind.station('Function')).toContainText('Nothing');
+});
+
+test('undo takes back what was done in its own window, and what was changed there since stays', async ({
+  bind,
+  page,
+  server,
+}) => {
+  await bind.open();
+  const other = await another(bind, server);
+  await rename(page, 'Mine');
+  await expect(nameOf(other)).toHaveValue('Mine');
+  const fader = other.locator('g[data-id="fader-1"]').first();
+  await fader.click();
+  await other.getByRole('button', { name: 'Unbind' }).click();
+  await expect(page.locator('g[data-id="fader-1"]').first()).toHaveAttribute(
+    'aria-label',
+    /nothing bound/,
+  );
+  // The first window's undo is of its own edit, though the other's is newer.
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(nameOf(other)).toHaveValue('Nine Ferries – mix');
+  await expect(fader).toHaveAttribute('aria-label', /nothing bound/);
+  // What another window has changed since is not taken back, and that is said.
+  await page.getByRole('button', { name: 'Redo', exact: true }).click();
+  await rename(other, 'Theirs');
+  await expect(nameOf(page)).toHaveValue('Theirs');
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(page.getByText('the same place has been changed since')).toBeVisible();
+  await expect(nameOf(page)).toHaveValue('Theirs');
+});
+
+test('the window that is left takes over what the one that closed had not saved', async ({
+  bind,
+  browser,
+  page,
+  server,
+}) => {
+  await bind.open();
+  const other = await another(bind, server);
+  // Saves of the first window never arrive.
+  await page.route('**/api/profiles/*', (route) =>
+    route.request().method() === 'PUT' ? route.abort() : route.continue(),
+  );
+  await rename(page, 'Only in the first');
+  await expect(nameOf(other)).toHaveValue('Only in the first');
+  await expect(other.getByText('the server is away')).toBeVisible();
+  await rename(other, 'And on from there');
+  await expect(nameOf(page)).toHaveValue('And on from there');
+  await page.close();
+  await isSaved(other);
+  await expect(other.getByText('Rondo plays in another window')).toBeHidden();
+  expect((await stored(browser, server)).name).toBe('And on from there');
+  await other.reload();
+  await expect(nameOf(other)).toHaveValue('And on from there');
+});
+
+test('a surface that is changed in one window is so in the profile of the other', async ({
+  page,
+  server,
+  bind,
+}) => {
+  await page.goto(`${server.address}/surfaces`);
+  await page.getByRole('button', { name: 'Copy Burrow 14' }).click();
+  await expect(page.getByRole('textbox', { name: 'Name of the surface' })).toHaveValue(
+    'My Burrow 14',
+  );
+  const other = await another(bind, server);
+  await other.getByRole('button', { name: 'Surfaces' }).click();
+  await other.getByRole('combobox', { name: 'Add a surface' }).click();
+  await other.getByRole('option', { name: 'My Burrow 14' }).click();
+  await other.keyboard.press('Escape');
+  await expect(other.getByRole('slider', { name: /^Knob 1:/ })).toBeVisible();
+  await page.getByRole('button', { name: /^Knob 1, knob/ }).click();
+  const label = page.getByRole('textbox', { name: 'Name', exact: true });
+  await label.fill('Thirst');
+  await label.press('Enter');
+  await expect(other.getByRole('slider', { name: /^Thirst:/ })).toBeVisible();
+});

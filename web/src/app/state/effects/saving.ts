@@ -1,0 +1,103 @@
+import { inject } from '@angular/core';
+import { Actions, createEffect, ofType } from '@ngrx/effects';
+import { Store } from '@ngrx/store';
+import {
+  debounceTime,
+  delay,
+  filter,
+  map,
+  mergeMap,
+  tap,
+  withLatestFrom,
+  type Observable,
+} from 'rxjs';
+import { documentActions } from '../actions';
+import { Api } from '../api';
+import { selectStateOf, type DocumentState } from '../document';
+import { Drafts } from '../drafts';
+import type { AnyDocument, Kind } from '../kinds';
+import { Saving } from '../saving';
+
+const AUTOSAVE_MS = 300;
+const RETRY_MS = 2_000;
+
+/** The state of the open document of a kind, for what treats all kinds alike. */
+const stateOf = (store: Store, kind: Kind): Observable<DocumentState<AnyDocument>> =>
+  store.select<DocumentState<AnyDocument>>(selectStateOf[kind]);
+
+/** Keeps what is not acknowledged in this browser, and drops it once it is. */
+function keepDraftOf(kind: Kind) {
+  return createEffect(
+    (store = inject(Store), drafts = inject(Drafts)) =>
+      stateOf(store, kind).pipe(
+        tap(({ document, revision, save, leads }) => {
+          if (!document || !leads) return;
+          if (save === 'saved') void drafts.drop(kind, document.id);
+          else if (save !== 'saving') void drafts.keep(kind, { revision, document });
+        }),
+      ),
+    { functional: true, dispatch: false },
+  );
+}
+export const keepProfileDraft = keepDraftOf('profile');
+export const keepSurfaceDraft = keepDraftOf('surface');
+export const keepHostDraft = keepDraftOf('host');
+
+/** Saves a moment after the last edit, one save of a document at a time. */
+function autosaveOf(kind: Kind) {
+  return createEffect(
+    (
+      actions$ = inject(Actions),
+      store = inject(Store),
+      saving = new Saving(kind, inject(Api), inject(Drafts)),
+    ) =>
+      actions$.pipe(
+        ofType(
+          documentActions.opened,
+          documentActions.edit,
+          documentActions.undo,
+          documentActions.redo,
+          documentActions.saved,
+          documentActions.retry,
+          documentActions.tryAgain,
+          documentActions.keepMine,
+          documentActions.ordered,
+          documentActions.leads,
+        ),
+        filter((action) => action.kind === kind),
+        tap((action) => {
+          if (action.type === documentActions.opened.type) saving.openedAnew(action.document.id);
+        }),
+        debounceTime(AUTOSAVE_MS),
+        withLatestFrom(stateOf(store, kind)),
+        map(([, state]) => state),
+        filter(
+          (now): now is typeof now & { document: AnyDocument } =>
+            now.document !== null &&
+            now.leads &&
+            (now.save === 'unsaved' || now.save === 'away') &&
+            !saving.isUnderWay(now.document.id),
+        ),
+        mergeMap(({ document, revision }) => {
+          store.dispatch(documentActions.saving({ kind, id: document.id }));
+          return saving.send(document, revision);
+        }),
+      ),
+    { functional: true },
+  );
+}
+export const autosaveProfile = autosaveOf('profile');
+export const autosaveSurface = autosaveOf('surface');
+export const autosaveHost = autosaveOf('host');
+
+/** While the server is away, tries again. */
+export const retry = createEffect(
+  (actions$ = inject(Actions)) =>
+    actions$.pipe(
+      ofType(documentActions.saveFailed),
+      filter(({ failure }) => failure === 'away'),
+      delay(RETRY_MS),
+      map(({ kind }) => documentActions.retry({ kind })),
+    ),
+  { functional: true },
+);
