@@ -8,7 +8,23 @@ const ORDER = ['document', 'wire', 'surface', 'host', 'profile', 'round', 'stand
 /** What may use all of these and not each other. */
 const LEAVES = ['teach', 'propose', 'trace', 'check', 'formats'];
 
+/** The page's rooms in the order in which they may know each other. */
+const ROOMS = ['engine', 'state', 'shared', 'features', 'shell'];
+/** What may use the rooms before it and not each other. */
+const FEATURES = ['profiles', 'bind', 'surfaces', 'hosts', 'ports'];
+const PAGE = './web/src/app';
+
 const zones = [
+  ...ROOMS.slice(0, -1).map((room, at) => ({
+    target: `${PAGE}/${room}`,
+    from: ROOMS.slice(at + 1).map((later) => `${PAGE}/${later}`),
+    message: `${room}/ comes earlier in the page: imports go one way.`,
+  })),
+  ...FEATURES.map((feature) => ({
+    target: `${PAGE}/features/${feature}`,
+    from: FEATURES.filter((other) => other !== feature).map((other) => `${PAGE}/features/${other}`),
+    message: 'Screens do not know each other; what two need is shared.',
+  })),
   ...ORDER.map((folder, at) => ({
     target: `./core/${folder}`,
     from: [...ORDER.slice(at + 1), ...LEAVES].map((later) => `./core/${later}`),

@@ -6,7 +6,7 @@ import { provideState, provideStore } from '@ngrx/store';
 import { MessageService } from 'primeng/api';
 import { providePrimeNG } from 'primeng/config';
 import { z } from 'zod';
-import { App } from './app/app';
+import { App } from './app/shell/app';
 import { hostFeature, profileFeature, surfaceFeature } from './app/state/document';
 import * as libraryEffects from './app/state/effects/library';
 import * as listEffects from './app/state/effects/lists';
@@ -16,7 +16,7 @@ import * as windowEffects from './app/state/effects/windows';
 import { libraryFeature } from './app/state/library';
 import { listFeature } from './app/state/list';
 import { selectionFeature } from './app/state/selection';
-import { RONDO_PRESET } from './app/ui/theme';
+import { RONDO_PRESET } from './app/shared/ui/theme';
 
 // Zod would else try `new Function`, which the content security policy forbids.
 z.config({ jitless: true });
@@ -26,44 +26,44 @@ const routes: Routes = [
   {
     path: 'profiles',
     title: 'Profiles – Rondo',
-    loadComponent: () => import('./app/profiles/profiles').then((m) => m.Profiles),
+    loadComponent: () => import('./app/features/profiles/profiles').then((m) => m.Profiles),
   },
   {
     path: 'bind/:id',
     title: 'Bind – Rondo',
     data: { half: 'forward' },
-    loadComponent: () => import('./app/bind/bind').then((m) => m.Bind),
+    loadComponent: () => import('./app/features/bind/bind').then((m) => m.Bind),
   },
   {
     path: 'lights/:id',
     title: 'Lights – Rondo',
     data: { half: 'return' },
-    loadComponent: () => import('./app/bind/bind').then((m) => m.Bind),
+    loadComponent: () => import('./app/features/bind/bind').then((m) => m.Bind),
   },
   {
     path: 'surfaces',
     title: 'Surfaces – Rondo',
-    loadComponent: () => import('./app/surfaces/surfaces').then((m) => m.Surfaces),
+    loadComponent: () => import('./app/features/surfaces/surfaces').then((m) => m.Surfaces),
   },
   {
     path: 'surfaces/:id',
     title: 'Surface – Rondo',
-    loadComponent: () => import('./app/surfaces/workshop').then((m) => m.Workshop),
+    loadComponent: () => import('./app/features/surfaces/workshop').then((m) => m.Workshop),
   },
   {
     path: 'hosts',
     title: 'Hosts – Rondo',
-    loadComponent: () => import('./app/hosts/hosts').then((m) => m.Hosts),
+    loadComponent: () => import('./app/features/hosts/hosts').then((m) => m.Hosts),
   },
   {
     path: 'hosts/:id',
     title: 'Host – Rondo',
-    loadComponent: () => import('./app/hosts/chart').then((m) => m.Chart),
+    loadComponent: () => import('./app/features/hosts/chart').then((m) => m.Chart),
   },
   {
     path: 'ports',
     title: 'Ports – Rondo',
-    loadComponent: () => import('./app/ports/ports').then((m) => m.PortsScreen),
+    loadComponent: () => import('./app/features/ports/ports').then((m) => m.PortsScreen),
   },
   { path: '**', redirectTo: 'profiles' },
 ];

@@ -1,0 +1,474 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  computed,
+  effect,
+  inject,
+  input,
+  linkedSignal,
+  signal,
+  untracked,
+} from '@angular/core';
+import { RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { Button } from 'primeng/button';
+import { Popover } from 'primeng/popover';
+import type { ControlRef } from '@rondo/core/profile';
+import { EngineService } from '../../engine/engine.service';
+import { Head, PartField, SlotField, type Frame } from '../../engine/frame';
+import { InputMode } from '@rondo/core/round';
+import { topOf } from '@rondo/core/surface';
+import { documentActions, selectionActions } from '../../state/actions';
+import { profileFeature } from '../../state/document';
+import { DocumentEditor } from '../../state/documents';
+import { LibraryService } from '../../state/library';
+import { DocumentHead } from '../../shared/ui/document-head';
+import { SaveNotices } from '../../shared/ui/save-notices';
+import { selectionFeature } from '../../state/selection';
+import { Shortcuts, undoKeys } from '../../shared/ui/shortcuts';
+import { ActionsPanel } from './panels/actions-panel';
+import { FocusPanel } from './panels/focus-panel';
+import { HostPicture } from './pictures/host-picture';
+import { LayerBar } from './panels/layer-bar';
+import { LayersPanel } from './panels/layers-panel';
+import { causeName } from './names';
+import { Pairs } from './round/pairs';
+import { Ports } from '../../shared/ui/port-choices';
+import { LightsStrip } from './lights/lights-strip';
+import { RepeatPanel } from './panels/repeat-panel';
+import { ReturnsPanel } from './panels/returns-panel';
+import { Round } from './round/round';
+import { ShapePanel } from './panels/shape-panel';
+import { Sheet } from './sheet/sheet';
+import { SurfaceDrawing } from './desk/surface-drawing';
+import { StandInPanel } from './panels/stand-in-panel';
+import { SurfacePicker } from './desk/surface-picker';
+import { WhenPanel } from './panels/when-panel';
+import { Zoom, ZoomKeys } from '../../shared/ui/zoom';
+import { windowOf } from './round/choices';
+import { Workbench, type Mode } from './workbench';
+import { Choice } from '../../shared/ui/form';
+
+/** Surfaces stand side by side up to this width, in their heights. */
+const WIDEST_ROW = 2.6;
+
+/** A control selected by touch stays so for this long, µs, whatever else moves. */
+const STAY = 250_000;
+
+/** The desk, the host beside it, and the round of the control in hand. Home of the work. */
+@Component({
+  selector: 'rondo-bind',
+  imports: [
+    ActionsPanel,
+    Button,
+    Choice,
+    DocumentHead,
+    FocusPanel,
+    HostPicture,
+    LayerBar,
+    LayersPanel,
+    LightsStrip,
+    Pairs,
+    Popover,
+    Ports,
+    RepeatPanel,
+    ReturnsPanel,
+    Round,
+    RouterLink,
+    SaveNotices,
+    ShapePanel,
+    Sheet,
+    StandInPanel,
+    SurfaceDrawing,
+    SurfacePicker,
+    WhenPanel,
+    Zoom,
+    ZoomKeys,
+  ],
+  providers: [Workbench],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './bind.html',
+  styleUrl: './bind.css',
+})
+export class Bind {
+  /** Id of the profile, from the address. */
+  readonly id = input.required<string>();
+  /** Which half is worked on: what goes out, or what comes back. */
+  readonly half = input<'forward' | 'return'>('forward');
+
+  protected readonly engine = inject(EngineService);
+  protected readonly bench = inject(Workbench);
+  private readonly store = inject(Store);
+  private readonly editor = inject(DocumentEditor);
+  private readonly library = inject(LibraryService);
+  protected readonly profile = this.store.selectSignal(profileFeature.selectDocument);
+  protected readonly message = this.store.selectSignal(profileFeature.selectMessage);
+  protected readonly selected = this.store.selectSignal(selectionFeature.selectControl);
+  protected readonly locked = this.store.selectSignal(selectionFeature.selectLocked);
+  protected readonly holdOff = this.store.selectSignal(selectionFeature.selectHoldOff);
+
+  protected readonly finderOpen = signal(false);
+  /** All bindings as lines, in place of the drawing. */
+  protected readonly sheetOpen = signal(false);
+  protected readonly onlyBroken = signal(false);
+  /** What was touched last, and its value: always in sight. */
+  protected readonly readout = signal('');
+  /** Chains of causes that were cut, as seen last. */
+  protected readonly cut = signal('');
+  private cutSeen = 0;
+  protected readonly broken = computed(() => {
+    this.profile();
+    return this.engine.plan?.broken.length ?? 0;
+  });
+  protected readonly hasFocus = computed(() =>
+    this.hosts().some(({ model }) => model.focus !== undefined),
+  );
+  protected readonly bank = signal(0);
+  protected readonly motorsFree = signal(false);
+  /** Time of the last touch seen; null before the first frame, which may tell of touches from before. */
+  private inHandAt: number | null = null;
+  private pickedAt = -STAY;
+
+  protected readonly surfaces = computed(() => {
+    const profile = this.profile();
+    return (profile?.surfaceOrder ?? []).flatMap((id) => {
+      const surface = profile && this.library.surface(profile.surfaces[id].model);
+      return surface
+        ? [
+            {
+              id,
+              label: profile.surfaces[id].label,
+              surface,
+              pages: [surface.firstPage?.label ?? '1', ...surface.pages.map(({ label }) => label)],
+            },
+          ]
+        : [];
+    });
+  });
+  /** Surfaces of the profile whose description is gone. */
+  protected readonly missing = computed(() => {
+    const profile = this.profile();
+    if (!profile || !this.library.has(profile)) return [];
+    return profile.surfaceOrder
+      .map((id) => profile.surfaces[id])
+      .filter(({ model }) => !this.library.surface(model));
+  });
+  /** Whether all surfaces side by side would be too small to read. */
+  protected readonly crowded = computed(() => {
+    const widths = this.surfaces().map(({ surface }) => surface.width / surface.height);
+    return widths.length > 1 && widths.reduce((sum, width) => sum + width, 0) > WIDEST_ROW;
+  });
+  /** Where they are crowded, the one that is shown; empty for all. It goes by what is touched. */
+  protected readonly shownSurface = linkedSignal<
+    { profile: string; order: readonly string[] },
+    string
+  >({
+    source: () => ({
+      profile: this.profile()?.id ?? '',
+      order: this.surfaces().map(({ id }) => id),
+    }),
+    computation: ({ profile, order }, before) => {
+      const first = order.at(0) ?? '';
+      if (!before || before.source.profile !== profile || before.source.order.length === 0)
+        return first;
+      // One that has just been added is looked at.
+      const added = order.find((id) => !before.source.order.includes(id));
+      return added ?? (before.value === '' || order.includes(before.value) ? before.value : first);
+    },
+  });
+  protected readonly drawn = computed(() => {
+    const all = this.surfaces();
+    const one = this.crowded() ? all.filter(({ id }) => id === this.shownSurface()) : [];
+    return one.length > 0 ? one : all;
+  });
+  /** Whether surfaces stand one over the other. */
+  protected readonly stacked = computed(() => this.crowded() && this.drawn().length > 1);
+  /** Onboard page that each surface is on, from 0. */
+  protected readonly pages = signal<Readonly<Record<string, number>>>({});
+  protected readonly hosts = computed(() => {
+    const profile = this.profile();
+    return (profile?.hostOrder ?? []).flatMap((id) => {
+      const model = profile && this.library.hostOf(profile, id);
+      return model ? [{ id, label: profile.hosts[id].label, model }] : [];
+    });
+  });
+  protected readonly hostChoices = computed(() =>
+    this.hosts().map(({ id, label }) => ({ value: id, label })),
+  );
+  /** Which of several hosts is shown. */
+  protected readonly shownHost = computed(
+    () => this.hosts().find(({ id }) => id === this.bench.hostShown()) ?? this.hosts().at(0),
+  );
+  protected readonly mark = computed(() =>
+    (this.surfaces()[0]?.label ?? '').replace(/[^A-Z0-9]/g, ''),
+  );
+  /** What links do that is in the way. */
+  protected readonly bad = computed(() => this.engine.notices().filter(({ bad }) => bad));
+  /** The strips within reach; nothing to tell of a host that has none. */
+  protected readonly reach = computed(() => {
+    const strips = this.shownHost()?.model.strips.length ?? 0;
+    if (strips === 0) return '';
+    return `${this.bank() + 1}–${Math.min(strips, this.bank() + this.width())} of ${strips}`;
+  });
+  /** Strips of the window, wider with an extender. */
+  protected readonly width = computed(() => {
+    const profile = this.profile();
+    return profile ? windowOf(profile) : 0;
+  });
+
+  constructor() {
+    this.addKeys();
+    this.engine.start();
+    effect(() => {
+      const id = this.id();
+      if (untracked(this.profile)?.id !== id)
+        this.store.dispatch(documentActions.open({ kind: 'profile', id }));
+    });
+    effect(() => this.bench.panel.set(this.half() === 'return' ? 'returns' : 'none'));
+    effect(() => this.engine.setHoldOff(this.holdOff()));
+    // While something is being chosen, touches show and do not act.
+    effect(() =>
+      this.engine.setChoosing(
+        this.bench.choosing() > 0 ||
+          this.bench.mode() === 'pairs' ||
+          this.bench.pointed() !== null ||
+          this.bench.pairing() ||
+          this.bench.gathered() !== null,
+      ),
+    );
+    // What the last binding did is told until another control is taken.
+    effect(() => {
+      const selected = this.selected();
+      const result = untracked(this.bench.result);
+      if (result && selected && result.control.control !== selected.control)
+        this.bench.closeResult();
+    });
+    inject(DestroyRef).onDestroy(() => this.engine.setChoosing(false));
+    const stop = this.engine.paint((frame) => this.read(frame));
+    inject(DestroyRef).onDestroy(stop);
+  }
+
+  private read(frame: Frame): void {
+    this.bank.set(frame.head(Head.Bank));
+    this.motorsFree.set(frame.head(Head.MotorsFree) === 1);
+    this.readPages(frame);
+    this.readLayers(frame);
+    this.readReadout(frame);
+    const at = frame.head(Head.InHandAt);
+    const before = this.inHandAt;
+    this.inHandAt = at;
+    if (before === null || at === before) return;
+    if (this.bench.pointed()) {
+      this.bindPointed(frame);
+      return;
+    }
+    if (this.bench.gathered()) {
+      const { link, control } = frame.plan.parts[frame.head(Head.InHand)];
+      this.bench.gather(frame.plan.links[link].id, control.id);
+      return;
+    }
+    if (this.locked() || this.bench.choosing() > 0) return;
+    // Where many controls move at once, the selection does not flicker between them.
+    if (at - this.pickedAt < STAY && at >= this.pickedAt) return;
+    const touched = frame.plan.parts[frame.head(Head.InHand)];
+    const { id } = frame.plan.links[touched.link];
+    const part = touched.part === 'touch' ? 'value' : touched.part;
+    const control = { surface: id, control: touched.control.id, part };
+    if (this.pick(control)) this.pickedAt = at;
+  }
+
+  /** The control that is touched takes the function that was pointed at. */
+  private bindPointed(frame: Frame): void {
+    const touched = frame.plan.parts[frame.head(Head.InHand)];
+    const pointed = this.bench.pointed();
+    if (!pointed || touched.part === 'touch') return;
+    const ref: ControlRef = {
+      surface: frame.plan.links[touched.link].id,
+      control: touched.control.id,
+      part: touched.part,
+    };
+    this.bench.bindPointed(ref);
+    this.pick(ref);
+  }
+
+  private readLayers(frame: Frame): void {
+    const now = this.bench.on();
+    const on = frame.plan.layers.filter(({ slot }) => frame.slot(slot, SlotField.Value) >= 0.5);
+    if (on.length !== now.size || on.some(({ id }) => !now.has(id)))
+      this.bench.on.set(new Set(on.map(({ id }) => id)));
+  }
+
+  private readReadout(frame: Frame): void {
+    const { plan } = frame;
+    const cut = frame.head(Head.Cut);
+    if (cut !== this.cutSeen) {
+      this.cutSeen = cut;
+      const id = plan.bindings[frame.head(Head.LastCut)]?.id;
+      const cause = id === undefined ? undefined : this.profile()?.bindings[id]?.cause;
+      const profile = this.profile();
+      if (cause && profile && cut > 0)
+        this.cut.set(
+          `A change came round to itself and was stopped: when ${causeName(profile, cause)}. See the sheet.`,
+        );
+    }
+    const part = frame.head(Head.InHand);
+    if (part < 0) return;
+    const { control, part: what, link, patterns, moves } = plan.parts[part];
+    const pattern = patterns.find((one) => one !== undefined);
+    // A touch says which control it is, and its value follows.
+    if (what === 'touch') return;
+    const raw = frame.part(part, PartField.Raw);
+    const value =
+      moves === InputMode.Absolute && pattern
+        ? `${Math.round(raw * topOf(pattern))} of ${topOf(pattern)}`
+        : moves === InputMode.Relative
+          ? `${raw > 0 ? '+' : '−'}${Math.abs(raw)}`
+          : raw > 0
+            ? 'down'
+            : 'up';
+    const gap = frame.part(part, PartField.Gap);
+    const away = gap === 0 ? '' : `, ${Math.max(1, Math.round(Math.abs(gap) * 100))} % away`;
+    const several = plan.links.filter(({ kind }) => kind === 'surface').length > 1;
+    const text = `${control.label}${several ? `, ${plan.links[link].label}` : ''}: ${value}${away}`;
+    if (text !== this.readout()) this.readout.set(text);
+  }
+
+  private readPages(frame: Frame): void {
+    const now = this.pages();
+    const read = frame.plan.links.flatMap((link, i) =>
+      link.surface ? [[link.id, frame.page(i)] as const] : [],
+    );
+    if (read.some(([id, page]) => now[id] !== page)) this.pages.set(Object.fromEntries(read));
+  }
+
+  /** Turns a simulated surface's onboard page; a real one is turned at the device. */
+  protected turnPage(id: string, by: number): void {
+    const total = this.surfaces().find((s) => s.id === id)?.pages.length ?? 1;
+    const value = ((this.pages()[id] ?? 0) + by + total) % total;
+    this.engine.hand({ link: `surface:${id}`, control: '', does: 'page', value });
+  }
+
+  /** Selects a control; false where it is selected already. */
+  protected pick(control: ControlRef): boolean {
+    this.bench.touched.set(control);
+    // What is being chosen is for the control that was in hand when that began.
+    if (this.bench.choosing() > 0) return false;
+    if (this.bench.gathered()) {
+      this.bench.gather(control.surface, control.control);
+      return false;
+    }
+    const now = this.selected();
+    const same =
+      now?.surface === control.surface &&
+      now.control === control.control &&
+      now.part === control.part;
+    if (!same) this.store.dispatch(selectionActions.select({ control }));
+    this.bench.causeId.set(null);
+    this.bench.showingId.set(null);
+    if (this.shownSurface() !== '' && control.surface !== this.shownSurface())
+      this.shownSurface.set(control.surface);
+    return !same;
+  }
+
+  protected isReal(link: string): boolean {
+    return this.engine.choices()[link]?.real ?? false;
+  }
+
+  protected setHoldOff(on: boolean): void {
+    this.store.dispatch(selectionActions.holdOff({ on }));
+  }
+
+  protected setLocked(locked: boolean): void {
+    this.store.dispatch(selectionActions.lock({ locked }));
+  }
+
+  protected reopen(): void {
+    this.store.dispatch(documentActions.open({ kind: 'profile', id: this.id() }));
+  }
+
+  private addKeys(): void {
+    inject(Shortcuts).add('Bind', [
+      ...undoKeys(
+        () => this.editor.undo('profile'),
+        () => this.editor.redo('profile'),
+      ),
+      {
+        keys: ['/', 'Shift+/'],
+        shown: '/',
+        does: 'Find a function for the control in hand',
+        when: () => this.selected() !== null,
+        run: () => this.finderOpen.set(true),
+      },
+      {
+        keys: ['h'],
+        shown: 'H',
+        does: 'Hold off: touches select and show, nothing reaches the host',
+        run: () => this.setHoldOff(!this.holdOff()),
+      },
+      {
+        keys: ['l'],
+        shown: 'L',
+        does: 'Lock the selection',
+        run: () => this.setLocked(!this.locked()),
+      },
+      {
+        keys: ['p'],
+        shown: 'P',
+        does: 'Point at a function in the host, then touch a control',
+        run: () => this.toggleMode('point'),
+      },
+      {
+        keys: ['s'],
+        shown: 'S',
+        does: 'The sheet: all bindings as lines',
+        run: () => this.sheetOpen.update((open) => !open),
+      },
+      {
+        keys: ['Delete', 'Backspace'],
+        shown: 'Delete',
+        does: 'Unbind the gesture in hand',
+        // Where something else is open, that is what is looked at.
+        when: () => !this.sheetOpen() && this.bench.panel() === 'none',
+        run: () => this.bench.unbind(),
+      },
+      { keys: ['Escape'], shown: 'Esc', does: 'Close what is open', run: () => this.escape() },
+      {
+        keys: [],
+        shown: 'Tab',
+        does: 'To the drawing, the host’s picture, and what is beside them',
+      },
+      { keys: [], shown: 'Arrows', does: 'Go between the controls of a drawing' },
+      {
+        keys: [],
+        shown: 'Enter',
+        does: 'Take hold of a control: then arrows move it, Shift for one step, and Esc lets go',
+      },
+      { keys: [], shown: 'Space', does: 'Press the key that has focus' },
+    ]);
+  }
+
+  /** Closes what is open, the innermost first. */
+  private escape(): void {
+    if (this.finderOpen()) this.finderOpen.set(false);
+    else if (this.bench.pointed()) this.bench.pointed.set(null);
+    else if (this.bench.mode() !== 'hand') this.bench.mode.set('hand');
+    else if (this.bench.panel() !== 'none') this.bench.panel.set('none');
+    else this.bench.chosenLayer.set(null);
+  }
+
+  /** What is broken, and nothing else, until somebody asks for more. */
+  protected showBroken(): void {
+    this.onlyBroken.set(true);
+    this.sheetOpen.set(true);
+  }
+
+  protected toggleMode(mode: Mode): void {
+    this.bench.pointed.set(null);
+    this.bench.mode.update((now) => (now === mode ? 'hand' : mode));
+    if (this.bench.mode() !== 'hand') {
+      this.sheetOpen.set(false);
+      this.bench.panel.set('none');
+    }
+  }
+}

@@ -1,0 +1,330 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  output,
+  signal,
+} from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { Button } from 'primeng/button';
+import { Select } from 'primeng/select';
+import { HOST_MODELS, expectedBy, expectingId } from '@rondo/core/host';
+import {
+  addHost,
+  addSurface,
+  bindingsOn,
+  removeHost,
+  removeSurface,
+  setHostModel,
+  type Profile,
+} from '@rondo/core/profile';
+import { HARROW_8_SIDE, STOCK_SURFACES } from '@rondo/core/surface';
+import { listActions } from '../../../state/actions';
+import { DocumentEditor } from '../../../state/documents';
+import { LibraryService } from '../../../state/library';
+import { listFeature } from '../../../state/list';
+import { Workbench } from '../workbench';
+
+/** The surfaces and hosts of a profile: add one, take one out. */
+@Component({
+  selector: 'rondo-surface-picker',
+  imports: [Button, FormsModule, RouterLink, Select],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <ul>
+      @for (s of here(); track s.id) {
+        <li>
+          <span>
+            {{ s.label }}
+            <small>{{ s.bound === 1 ? '1 binding' : s.bound + ' bindings' }}</small>
+          </span>
+          @if (s.own) {
+            <a [routerLink]="['/surfaces', s.model]">Edit</a>
+          }
+          @if (expecting().length > 0) {
+            <button type="button" class="plain" (click)="openStandIn(s.id)">
+              {{ s.standsIn ? 'Stands in …' : 'Stand in …' }}
+            </button>
+          }
+          <p-button
+            label="Take out"
+            size="small"
+            severity="secondary"
+            [text]="true"
+            (onClick)="takeOut(s.id)"
+          />
+        </li>
+      } @empty {
+        <li class="none">No surface yet. Choose one below.</li>
+      }
+    </ul>
+    <p-select
+      appendTo="body"
+      placeholder="Add a surface …"
+      ariaLabel="Add a surface"
+      [options]="choices()"
+      [group]="true"
+      optionLabel="label"
+      optionValue="value"
+      [ngModel]="none()"
+      (ngModelChange)="add($event)"
+    />
+    <h3>Hosts</h3>
+    <ul>
+      @for (h of hosts(); track h.id) {
+        <li>
+          <span>
+            {{ h.label }}
+            <small>{{ h.about }}</small>
+          </span>
+          @if (h.desk) {
+            <button type="button" class="plain" (click)="addUnit(h.id)">Add an extender</button>
+            @if (h.units > 1) {
+              <button type="button" class="plain" (click)="dropUnit(h.id)">Take one off</button>
+            }
+          }
+          @if (h.own) {
+            <a [routerLink]="['/hosts', h.model]">Edit</a>
+          }
+          <p-button
+            label="Take out"
+            size="small"
+            severity="secondary"
+            [text]="true"
+            (onClick)="takeOutHost(h.id)"
+          />
+          @if (h.waits.length > 0) {
+            <p class="offer">
+              Nothing stands in for it yet. Let one do so:
+              @for (s of h.waits; track s.id) {
+                <button type="button" class="plain" (click)="letStandIn(s.id, h.id)">
+                  {{ s.label }}
+                </button>
+              }
+            </p>
+          }
+        </li>
+      } @empty {
+        <li class="none">No host yet. Choose one below.</li>
+      }
+    </ul>
+    <p-select
+      appendTo="body"
+      placeholder="Add a host …"
+      ariaLabel="Add a host"
+      [options]="models()"
+      [group]="true"
+      optionLabel="label"
+      optionValue="value"
+      [ngModel]="none()"
+      (ngModelChange)="addHost($event)"
+    />
+    <p>Taking one out also takes its bindings out. Undo brings both back.</p>
+  `,
+  styles: `
+    :host {
+      display: grid;
+      gap: 10px;
+      width: 400px;
+      max-height: 70vh;
+      overflow: auto;
+    }
+    ul {
+      margin: 0;
+      padding: 0;
+      list-style: none;
+    }
+    li {
+      display: flex;
+      flex-wrap: wrap;
+      align-items: center;
+      gap: 0 10px;
+      min-height: 40px;
+      border-bottom: 1px solid var(--line);
+    }
+    .offer {
+      flex-basis: 100%;
+      margin: -6px 0 8px;
+    }
+    li > span {
+      flex: 1;
+      font-weight: 600;
+    }
+    small,
+    p,
+    .none {
+      color: var(--ink-soft);
+      font-weight: 400;
+      font-size: 13px;
+    }
+    a,
+    .plain {
+      color: var(--ink);
+      font-size: 13px;
+    }
+    li small {
+      display: block;
+    }
+    .plain {
+      min-height: 28px;
+      padding: 0 4px;
+      border: 0;
+      background: none;
+      text-decoration: underline;
+      cursor: pointer;
+    }
+  `,
+})
+export class SurfacePicker {
+  readonly profile = input.required<Profile>();
+  /** Something has been opened elsewhere. */
+  readonly left = output();
+  private readonly editor = inject(DocumentEditor);
+  private readonly store = inject(Store);
+  private readonly library = inject(LibraryService);
+  private readonly bench = inject(Workbench);
+  private readonly list = this.store.selectSignal(listFeature.selectSurface);
+  private readonly hostList = this.store.selectSignal(listFeature.selectHost);
+
+  protected readonly here = computed(() => {
+    const profile = this.profile();
+    return profile.surfaceOrder.map((id) => ({
+      ...profile.surfaces[id],
+      bound: bindingsOn(profile, id),
+      own: !STOCK_SURFACES.has(profile.surfaces[id].model),
+    }));
+  });
+  protected readonly choices = computed(() => {
+    const own = (this.list().documents ?? []).map(({ id, name }) => ({ value: id, label: name }));
+    const stock = [...STOCK_SURFACES.values()].filter(({ controls }) => controls.length > 0);
+    return [
+      ...(own.length > 0 ? [{ label: 'Your own', items: own }] : []),
+      {
+        label: 'That come with Rondo',
+        items: stock.map(({ id, name }) => ({ value: id, label: name })),
+      },
+    ];
+  });
+
+  /** What can be steered: what ships with Rondo, charts of one's own, and programs that expect a surface. */
+  protected readonly models = computed(() => {
+    const own = (this.hostList().documents ?? []).map(({ id, name }) => ({
+      value: id,
+      label: name,
+    }));
+    const expected = this.choices()
+      .flatMap(({ items }) => items)
+      .filter(({ value }) => this.library.surface(value)?.device.desk !== 'extender')
+      .map(({ value, label }) => ({ value: expectingId([value]), label: `Expects ${label}` }));
+    return [
+      {
+        label: 'Simulated',
+        items: [...HOST_MODELS.values()].map(({ id, name }) => ({ value: id, label: name })),
+      },
+      ...(own.length > 0 ? [{ label: 'By their charts', items: own }] : []),
+      { label: 'A program that knows one surface only', items: expected },
+    ];
+  });
+  protected readonly hosts = computed(() =>
+    this.profile().hostOrder.map((id) => {
+      const host = this.profile().hosts[id];
+      const model = this.library.host(host.model);
+      const units = expectedBy(host.model) ?? [];
+      return {
+        ...host,
+        units: units.length,
+        desk: model?.desk ?? false,
+        own: !HOST_MODELS.has(host.model) && units.length === 0,
+        waits: units.length > 0 ? this.couldStandIn(host.id) : [],
+        about: !model
+          ? 'not here any more'
+          : units.length > 0
+            ? `expects ${units.map((unit) => this.library.surface(unit)?.name ?? unit).join(' + ')}`
+            : '',
+      };
+    }),
+  );
+  protected readonly expecting = computed(() =>
+    this.profile().hostOrder.filter((id) => expectedBy(this.profile().hosts[id].model) !== null),
+  );
+
+  constructor() {
+    this.store.dispatch(listActions.load({ kind: 'surface' }));
+    this.store.dispatch(listActions.load({ kind: 'host' }));
+    // What a program may expect has to be here for it to be named.
+    effect(() => {
+      for (const { id } of this.list().documents ?? []) this.library.fetch('surface', id);
+    });
+  }
+
+  /** Surfaces that could stand in before a program; none where one does already. */
+  private couldStandIn(host: string): { id: string; label: string }[] {
+    const { surfaceOrder, surfaces } = this.profile();
+    const all = surfaceOrder.map((id) => surfaces[id]);
+    return all.some(({ standsIn }) => standsIn?.host === host)
+      ? []
+      : all.filter(({ standsIn }) => !standsIn);
+  }
+
+  protected openStandIn(id: string): void {
+    this.bench.openStandIn(id);
+    this.left.emit();
+  }
+
+  protected letStandIn(id: string, host: string): void {
+    this.bench.letStandIn(id, host);
+    this.left.emit();
+  }
+
+  /** The extender that stands beside what a program expects. */
+  protected addUnit(id: string): void {
+    const units = expectedBy(this.profile().hosts[id].model) ?? [];
+    this.setUnits(id, [...units, HARROW_8_SIDE.id]);
+  }
+
+  protected dropUnit(id: string): void {
+    const units = expectedBy(this.profile().hosts[id].model) ?? [];
+    this.setUnits(id, units.slice(0, -1));
+  }
+
+  private setUnits(id: string, units: readonly string[]): void {
+    this.editor.edit('profile', (profile) => setHostModel(profile, id, expectingId(units)));
+  }
+
+  /** Nothing is chosen in what only adds: another nothing each time, so that the same can be added once more. */
+  protected readonly none = signal<null | undefined>(null);
+
+  private chooseNothing(): void {
+    this.none.update((now) => (now === null ? undefined : null));
+  }
+
+  protected add(model: string | null): void {
+    const name = this.choices()
+      .flatMap(({ items }) => items)
+      .find(({ value }) => value === model)?.label;
+    if (model && name) this.editor.edit('profile', (profile) => addSurface(profile, model, name));
+    this.chooseNothing();
+  }
+
+  protected takeOut(id: string): void {
+    this.editor.edit('profile', (profile) => removeSurface(profile, id));
+  }
+
+  protected addHost(model: string | null): void {
+    const name = this.models()
+      .flatMap(({ items }) => items)
+      .find(({ value }) => value === model)
+      ?.label.replace(/^Expects (.*)$/, 'Program for $1');
+    if (model && name) this.editor.edit('profile', (profile) => addHost(profile, model, name));
+    this.chooseNothing();
+  }
+
+  protected takeOutHost(id: string): void {
+    this.editor.edit('profile', (profile) => removeHost(profile, id));
+  }
+}

@@ -1,0 +1,381 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  computed,
+  inject,
+  signal,
+} from '@angular/core';
+import { addShowing, removeShowing, type FunctionAction } from '@rondo/core/profile';
+import { EngineService } from '../../../engine/engine.service';
+import type { Frame } from '../../../engine/frame';
+import { actionName } from '../names';
+import { answerOf } from '../round/round-view';
+import { Workbench } from '../workbench';
+import { Choice, NumberField } from '../../../shared/ui/form';
+import { FormsModule } from '@angular/forms';
+import { Slider } from 'primeng/slider';
+
+type FunctionTarget = Pick<FunctionAction, 'host' | 'function' | 'scope'>;
+
+interface Played {
+  readonly key: string;
+  readonly label: string;
+}
+
+const TESTS = [
+  { test: 'sweep', label: 'Sweep' },
+  { test: 'stop', label: 'Stop' },
+  { test: 'park', label: 'Park' },
+] as const;
+
+/** What if? States played by hand, and lights and motors tried, while the host hears nothing of it. */
+@Component({
+  selector: 'rondo-lights-strip',
+  imports: [Choice, FormsModule, NumberField, Slider],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <section>
+      <h3>What if</h3>
+      @if (states().length === 0) {
+        <p>
+          Touch a control that shows a state, and play at that state here. The host hears nothing.
+        </p>
+      }
+      @for (state of states(); track state.key) {
+        <div class="row">
+          <span class="what">{{ state.label }}</span>
+          @for (choice of choices; track choice.label) {
+            <button
+              type="button"
+              class="small"
+              [attr.aria-pressed]="playedAt(state.key) === choice.value"
+              [attr.aria-label]="state.label + ': ' + choice.label"
+              (click)="play(state.key, choice.value)"
+            >
+              {{ choice.label }}
+            </button>
+          }
+          <p-slider
+            [ariaLabel]="state.label + ', per cent'"
+            [ngModel]="percent(playedAt(state.key))"
+            (ngModelChange)="play(state.key, $event / 100)"
+          />
+        </div>
+      }
+      @if (played().size > 0) {
+        <button type="button" class="small" (click)="end()">As the host has it</button>
+      }
+    </section>
+    <section>
+      <h3>Shown elsewhere</h3>
+      @if (bench.gathered(); as list) {
+        <p role="status">
+          Touch the lights that are to show {{ target()?.label }}, the lowest first.
+          {{ list.length }} so far.
+        </p>
+        <div class="row">
+          <button type="button" class="small" [disabled]="list.length === 0" (click)="show('same')">
+            Each shows it
+          </button>
+          <button type="button" class="small" [disabled]="list.length < 2" (click)="show('row')">
+            A row, as a meter
+          </button>
+          <button type="button" class="small" (click)="bench.gathered.set(null)">Cancel</button>
+        </div>
+      } @else {
+        @if (target(); as t) {
+          <div class="row">
+            @if (t.meter) {
+              <rondo-choice
+                label="What is shown"
+                [options]="t.choices"
+                [value]="whole() ? 'own' : 'meter'"
+                (chosen)="whole.set($event === 'own')"
+              />
+            }
+            <button type="button" class="small" (click)="bench.gathered.set([])">
+              Show it on other lights
+            </button>
+          </div>
+        } @else {
+          <p>Touch a control that shows a state, to show that on other lights too.</p>
+        }
+        <ul>
+          @for (one of showings(); track one.id) {
+            <li class="row">
+              <span class="what">{{ one.label }}</span>
+              <button
+                type="button"
+                class="small"
+                [attr.aria-pressed]="bench.showingId() === one.id"
+                (click)="openLooks(one.id)"
+              >
+                Looks
+              </button>
+              <button type="button" class="small" (click)="remove(one.id, one.label)">
+                Remove
+              </button>
+            </li>
+          }
+        </ul>
+      }
+    </section>
+    <section>
+      <h3>Light test</h3>
+      @if (lit(); as light) {
+        <div class="row">
+          <button type="button" class="small" aria-label="Number before" (click)="walk(-1)">
+            ◂
+          </button>
+          <span class="pair">
+            Number
+            <rondo-number
+              label="Number sent to the light"
+              [min]="0"
+              [max]="127"
+              [value]="tried() ?? 0"
+              (changed)="tryOut($event ?? 0)"
+            />
+          </span>
+          <button type="button" class="small" aria-label="Next number" (click)="walk(1)">▸</button>
+          @if (tried() !== null) {
+            <button type="button" class="small" (click)="tryOut(null)">End the test</button>
+          }
+        </div>
+        <p>Look at {{ light }}, and write what you see into the colours of its surface.</p>
+      } @else {
+        <p>Touch a control with a light to walk through the numbers that it can be sent.</p>
+      }
+    </section>
+    <section>
+      <h3>Motor test</h3>
+      @if (hasMotors()) {
+        <div class="row">
+          @for (t of tests; track t.test) {
+            <button
+              type="button"
+              class="small"
+              [attr.aria-pressed]="motors() === t.test"
+              (click)="tryMotors(t.test)"
+            >
+              {{ t.label }}
+            </button>
+          }
+          @if (motors() !== null) {
+            <button type="button" class="small" (click)="tryMotors(null)">Give them back</button>
+          }
+        </div>
+        <p>A fader that is touched is never driven.</p>
+      } @else {
+        <p>This surface has no motors.</p>
+      }
+    </section>
+  `,
+  styleUrl: '../../../shared/ui/panel.css',
+  styles: `
+    :host {
+      grid-template-columns: 1.5fr 1.3fr 1fr 0.8fr;
+      grid-template-rows: minmax(0, 1fr);
+      gap: 18px;
+      height: 100%;
+      border: 0;
+      border-radius: 0;
+      overflow: auto;
+    }
+    section,
+    section + section {
+      align-content: start;
+      padding: 0;
+      border: 0;
+    }
+    section > button {
+      justify-self: start;
+    }
+    .what {
+      min-width: 92px;
+      font-size: 13px;
+    }
+    input[type='range'] {
+      width: 110px;
+    }
+  `,
+})
+export class LightsStrip {
+  protected readonly bench = inject(Workbench);
+  private readonly engine = inject(EngineService);
+  protected readonly tests = TESTS;
+  protected readonly choices = [
+    { label: 'On', value: 1 },
+    { label: 'Off', value: 0 },
+  ] as const;
+  /** Slots that what is in hand looks at. */
+  protected readonly states = signal<readonly Played[]>([]);
+  protected readonly played = signal<ReadonlyMap<string, number>>(new Map());
+  protected readonly tried = signal<number | null>(null);
+  protected readonly motors = signal<'sweep' | 'stop' | 'park' | null>(null);
+  private triedOn: { link: string; control: string } | null = null;
+  private motorsOn = '';
+  protected readonly lit = computed(() => {
+    const control = this.bench.control();
+    return control?.takes.light ? control.label : null;
+  });
+  protected readonly hasMotors = computed(
+    () => this.bench.surface()?.controls.some((control) => control.takes.motor) ?? false,
+  );
+
+  /** The state itself, or the level meter of its strip. */
+  protected readonly whole = signal(true);
+  protected readonly target = computed(() => {
+    const profile = this.bench.profile();
+    const action = this.bench.binding()?.actions.find((one) => one.do === 'function');
+    if (!profile || action?.do !== 'function') return null;
+    const { host, function: fn, scope } = action;
+    const meter = this.bench
+      .hostModel(host)
+      ?.functions.find(
+        ({ kind, per }) => kind === 'meter' && (per === 'strip') === (scope.kind !== 'host'),
+      );
+    const shows = { host, function: fn, scope };
+    const other = meter ? { host, function: meter.id, scope } : null;
+    const name = (one: typeof shows) =>
+      actionName(profile, { do: 'function', behaviour: 'follow', ...one });
+    const chosen = this.whole() || !other ? shows : other;
+    return {
+      shows: chosen,
+      label: name(chosen),
+      own: name(shows),
+      meter: other ? name(other) : '',
+      choices: [
+        { value: 'own', label: name(shows) },
+        { value: 'meter', label: other ? name(other) : '' },
+      ],
+    };
+  });
+  protected percent(level: number | undefined): number {
+    return Math.round((level ?? 0) * 100);
+  }
+
+  protected readonly showings = computed(() => {
+    const profile = this.bench.profile();
+    return (profile?.showingOrder ?? []).flatMap((id) => {
+      const showing = profile?.showings[id];
+      if (!profile || !showing) return [];
+      const what =
+        'host' in showing.shows
+          ? actionName(profile, {
+              do: 'function',
+              behaviour: 'follow',
+              ...(showing.shows as FunctionTarget),
+            })
+          : 'layer' in showing.shows
+            ? (profile.layers[showing.shows.layer as string]?.label ?? 'a layer')
+            : (profile.flags[showing.shows.flag as string]?.label ?? 'a flag');
+      const total = showing.on.length;
+      const where =
+        total === 1
+          ? this.bench.controlName({ ...showing.on[0], part: 'push' })
+          : `${total} lights`;
+      return [{ id, label: `${what} on ${where}${showing.spread === 'row' ? ', a row' : ''}` }];
+    });
+  });
+
+  constructor() {
+    const stop = this.engine.paint((frame) => this.read(frame));
+    inject(DestroyRef).onDestroy(() => {
+      stop();
+      this.bench.gathered.set(null);
+      this.bench.showingId.set(null);
+      this.end();
+      this.tryOut(null);
+      this.tryMotors(null);
+    });
+  }
+
+  /** Finds what the light of the control in hand hangs on: what is bound, and whether its strip is armed. */
+  private read(frame: Frame): void {
+    const selected = this.bench.selected();
+    const { plan } = frame;
+    const out = selected ? answerOf(plan, selected) : -1;
+    const slot = out < 0 ? -1 : frame.out(out, 1);
+    const found = slot < 0 ? [] : [slot, plan.slots[slot].armed, plan.slots[slot].needs];
+    const states = [...new Set(found.filter((one) => one >= 0))].map((one) => {
+      const { key, fn, strip } = plan.slots[one];
+      return { key, label: strip >= 0 ? `${fn.label} ${strip + 1}` : fn.label };
+    });
+    const now = this.states();
+    if (states.length !== now.length || states.some(({ key }, i) => key !== now[i].key))
+      this.states.set(states);
+  }
+
+  protected playedAt(key: string): number | undefined {
+    return this.played().get(key);
+  }
+
+  protected play(key: string, value: number): void {
+    this.engine.playAt(key, value);
+    this.played.update((played) => new Map(played).set(key, value));
+  }
+
+  protected end(): void {
+    for (const key of this.played().keys()) this.engine.playAt(key, null);
+    this.played.set(new Map());
+  }
+
+  /** Shows what is in hand on the lights that were gathered. */
+  protected show(spread: 'same' | 'row'): void {
+    const target = this.target();
+    const on = this.bench.gathered();
+    if (!target || !on) return;
+    this.bench.edit((profile) =>
+      addShowing(profile, `Show ${target.label} elsewhere`, {
+        layer: this.bench.layer(),
+        shows: target.shows,
+        on: [...on],
+        spread,
+      }),
+    );
+    this.bench.gathered.set(null);
+  }
+
+  /** Opens the looks of a showing beside the drawing. */
+  protected openLooks(id: string): void {
+    this.bench.showingId.update((open) => (open === id ? null : id));
+    this.bench.panel.set('returns');
+  }
+
+  protected remove(id: string, label: string): void {
+    this.bench.edit((profile) => removeShowing(profile, `Show ${label} no more`, id));
+  }
+
+  protected walk(by: number): void {
+    const now = this.tried();
+    this.tryOut(now === null ? 0 : (now + by + 128) % 128);
+  }
+
+  /** Sends a number to the light in hand; null ends the test. */
+  protected tryOut(wire: number | null): void {
+    const selected = this.bench.selected();
+    const before = this.triedOn;
+    if (before && (wire === null || before.control !== selected?.control))
+      this.engine.tryOutput(before.link, before.control, -1);
+    this.triedOn = null;
+    if (wire === null || !selected || !this.lit() || !Number.isFinite(wire)) {
+      this.tried.set(null);
+      return;
+    }
+    const number = Math.max(0, Math.min(127, Math.round(wire)));
+    this.triedOn = { link: `surface:${selected.surface}`, control: selected.control };
+    this.engine.tryOutput(this.triedOn.link, selected.control, number);
+    this.tried.set(number);
+  }
+
+  protected tryMotors(test: 'sweep' | 'stop' | 'park' | null): void {
+    const surface = this.bench.selected()?.surface ?? '';
+    if (this.motorsOn !== '' && (test === null || this.motorsOn !== surface))
+      this.engine.tryMotors(`surface:${this.motorsOn}`, null);
+    this.motorsOn = test === null ? '' : surface;
+    this.motors.set(test);
+    if (test !== null) this.engine.tryMotors(`surface:${surface}`, test);
+  }
+}

@@ -1,0 +1,162 @@
+import { choicesOf } from '@rondo/core/host';
+import type { HostModel } from '@rondo/core/host';
+import type {
+  Action,
+  Cause,
+  Condition,
+  Destination,
+  Gesture,
+  Profile,
+  Scope,
+} from '@rondo/core/profile';
+import { noteName } from '@rondo/core/wire';
+import { libraryNow } from '../../state/library-now';
+
+/** The model of a host of a profile. */
+export function modelOf(profile: Profile, hostId: string): HostModel | undefined {
+  return Object.hasOwn(profile.hosts, hostId)
+    ? libraryNow().host(profile.hosts[hostId].model)
+    : undefined;
+}
+
+/** A function of a host with its scope, in a few words: “Volume, strip 3 of the bank”. */
+export function targetName(
+  profile: Profile,
+  target: { readonly host: string; readonly function: string; readonly scope: Scope },
+): string {
+  const { scope } = target;
+  const model = modelOf(profile, target.host);
+  const fn = model?.functions.find((f) => f.id === target.function);
+  const what = fn?.label ?? target.function;
+  switch (scope.kind) {
+    case 'host':
+      return what;
+    case 'selected':
+      return `${what}, ${model?.selectedWord ?? 'selected'}`;
+    case 'window':
+      return `${what}, strip ${scope.offset + 1} of the bank`;
+    case 'focus':
+      return `Parameter ${scope.slot + 1} of the plug-in in focus`;
+    case 'fixed':
+      return `${what}, ${stripName(model, scope.strip)}`;
+  }
+}
+
+const labelIn = (
+  entries: Readonly<Record<string, { readonly label: string }>>,
+  id: string,
+): string => (Object.hasOwn(entries, id) ? entries[id].label : `${id} (gone)`);
+
+/** What an action does, in a few words. */
+export function actionName(profile: Profile, action: Action): string {
+  switch (action.do) {
+    case 'function':
+      return targetName(profile, action);
+    case 'bank':
+      return bankName(action.by);
+    case 'layer': {
+      const label = labelIn(profile.layers, action.layer);
+      return { hold: `${label} while held`, toggle: label, on: `${label} on`, off: `${label} off` }[
+        action.how
+      ];
+    }
+    case 'layerStep':
+      return `${action.by > 0 ? 'Next' : 'Previous'} of ${action.group}`;
+    case 'flag': {
+      const label = labelIn(profile.flags, action.flag);
+      return {
+        hold: `Flag ${label} while held`,
+        toggle: `Flag ${label}`,
+        on: `Flag ${label} on`,
+        off: `Flag ${label} off`,
+      }[action.how];
+    }
+    case 'send':
+      if (action.text !== undefined)
+        return `Text “${action.text}” to ${destinationName(profile, action.to)}`;
+      return `Send ${action.message ?? 'what comes in'} to ${destinationName(profile, action.to)}`;
+    case 'notes':
+      return `Play ${action.notes.map((note) => noteName(note)).join(' ')} on ${destinationName(profile, action.to)}`;
+    case 'focusPage':
+      return `${action.by > 0 ? 'Next' : 'Previous'} page of parameters`;
+  }
+}
+
+export function destinationName(profile: Profile, to: Destination): string {
+  return 'host' in to
+    ? labelIn(profile.hosts, to.host as string)
+    : labelIn(profile.surfaces, to.surface as string);
+}
+
+export function bankName(by: number): string {
+  const strips = Math.abs(by) === 1 ? 'one strip' : `${Math.abs(by)} strips`;
+  return `Bank ${by < 0 ? 'left' : 'right'} by ${strips}`;
+}
+
+export function stripName(model: HostModel | undefined, strip: number): string {
+  return model?.strips[strip]?.name ?? `strip ${strip + 1}`;
+}
+
+/** A condition, in a few words. */
+export function conditionName(profile: Profile, condition: Condition): string {
+  if ('flag' in condition)
+    return `${labelIn(profile.flags, condition.flag as string)} is ${condition.is}`;
+  if ('layer' in condition)
+    return `${labelIn(profile.layers, condition.layer as string)} is ${condition.is}`;
+  const name = targetName(profile, condition);
+  const share = Math.round((condition.value ?? 0.5) * 100);
+  return condition.is === 'on' || condition.is === 'off'
+    ? `${name} is ${condition.is}`
+    : `${name} is ${condition.is === 'below' ? 'below' : 'at least'} ${share} %`;
+}
+
+/** A change of a host that is a cause, in a few words. */
+export function causeName(profile: Profile, cause: Cause): string {
+  const how = { on: 'comes on', off: 'goes off', change: 'changes' }[cause.when];
+  return `${targetName(profile, cause)} ${how}`;
+}
+
+export const GESTURE_WORDS: Readonly<Record<Gesture, string>> = {
+  press: 'Press',
+  release: 'Release',
+  longPress: 'Long press',
+  doubleTap: 'Double tap',
+};
+
+/** Functions that go without saying: a tape under them names the strip. */
+const PLAIN = new Set(['volume', 'pan', 'mute', 'solo', 'arm', 'select', 'fader', 'gain']);
+
+/** Short words for a tape under a control. */
+export function tapeText(profile: Profile, action: Action, bank: number): string {
+  switch (action.do) {
+    case 'bank':
+      return `${action.by < 0 ? '◂' : '▸'} ${Math.abs(action.by)}`;
+    case 'layer':
+      return labelIn(profile.layers, action.layer);
+    case 'layerStep':
+      return `${action.group} ${action.by > 0 ? '▸' : '◂'}`;
+    case 'flag':
+      return labelIn(profile.flags, action.flag);
+    case 'send':
+      return 'Send';
+    case 'notes':
+      return action.notes.map((note) => noteName(note)).join(' ');
+    case 'focusPage':
+      return `Page ${action.by > 0 ? '▸' : '◂'}`;
+    case 'function':
+      break;
+  }
+  const model = modelOf(profile, action.host);
+  const { scope } = action;
+  if (scope.kind === 'focus') return `Par. ${scope.slot + 1}`;
+  const fn = model?.functions.find((f) => f.id === action.function);
+  const label = fn?.label ?? action.function;
+  // The program names its strips itself, by what it shows in them.
+  if (model?.expects && scope.kind === 'fixed') return `${label} ${scope.strip + 1}`;
+  if (scope.kind === 'host' || !PLAIN.has(action.function)) {
+    const chosen = action.behaviour === 'set' && choicesOf(fn);
+    return chosen ? chosen[Math.round((action.to ?? 1) * (chosen.length - 1))] : label;
+  }
+  if (scope.kind === 'selected') return `${label}, selected`;
+  return stripName(model, scope.kind === 'fixed' ? scope.strip : bank + scope.offset);
+}

@@ -1,0 +1,432 @@
+import { choicesOf } from '@rondo/core/host';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { valueText } from '@rondo/core/host';
+import {
+  addFlag,
+  addLayer,
+  bindingsOnLayer,
+  copyLayer,
+  editFlag,
+  editLayer,
+  moveLayer,
+  removeFlag,
+  removeLayer,
+  swapLayers,
+  usesOfFlag,
+  type Action,
+} from '@rondo/core/profile';
+import { pageIdsOf } from '@rondo/core/surface';
+import { enterChoices } from '../round/choices';
+import { Finder } from '../round/finder';
+import { actionName } from '../names';
+import { PanelHead } from './panel-head';
+import { SendFields } from './send-fields';
+import { Workbench } from '../workbench';
+import { ActMenu, Choice, Share, Switch } from '../../../shared/ui/form';
+import { InputText } from 'primeng/inputtext';
+
+const EVENTS = [
+  { event: 'enter', label: 'On entering' },
+  { event: 'leave', label: 'On leaving' },
+] as const;
+
+/** The layer that is looked at, and the flags. */
+@Component({
+  selector: 'rondo-layers-panel',
+  imports: [ActMenu, Choice, Finder, InputText, PanelHead, SendFields, Share, Switch],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <rondo-panel-head
+      title="Layers and flags"
+      about="What a layer leaves alone is seen through it from below."
+    />
+    <div class="body">
+      @if (layer(); as l) {
+        <section>
+          <div class="row">
+            <label>
+              Name
+              <input
+                pInputText
+                pSize="small"
+                #name
+                type="text"
+                maxlength="60"
+                aria-label="Name of the layer"
+                [value]="l.label"
+                (change)="rename(name.value)"
+              />
+            </label>
+            <small>{{ l.bound === 1 ? '1 binding' : l.bound + ' bindings' }}</small>
+            <button
+              type="button"
+              class="small"
+              [attr.aria-pressed]="l.on"
+              [disabled]="l.first || !!l.page"
+              (click)="bench.engine.setLayer(l.id, !l.on)"
+            >
+              {{ l.on ? 'Turn off' : 'Turn on' }}
+            </button>
+          </div>
+          <div class="row">
+            <button type="button" class="small" (click)="add()">New layer</button>
+            <button type="button" class="small" (click)="copy()">Copy</button>
+            <button type="button" class="small" [disabled]="!l.canUp" (click)="move(1)">
+              Higher
+            </button>
+            <button type="button" class="small" [disabled]="!l.canDown" (click)="move(-1)">
+              Lower
+            </button>
+            <rondo-act-menu
+              label="Swap bindings with …"
+              [options]="others()"
+              (chosen)="swapWith($event)"
+            />
+            <button type="button" class="small" [disabled]="l.first" (click)="remove()">
+              Remove
+            </button>
+          </div>
+          @if (l.first) {
+            <p>The lowest layer is always on.</p>
+          }
+        </section>
+        @if (!l.first) {
+          <section>
+            <div class="row">
+              <label>
+                One of a group
+                <input
+                  pInputText
+                  pSize="small"
+                  #group
+                  type="text"
+                  maxlength="40"
+                  placeholder="none"
+                  aria-label="Radio group"
+                  [value]="l.group"
+                  (change)="setGroup(group.value)"
+                />
+              </label>
+              <small>Of layers with the same word only one is on.</small>
+            </div>
+            @if (pages().length > 1) {
+              <div class="row">
+                <span class="pair">
+                  On while the device is on its page
+                  <rondo-choice
+                    label="Onboard page"
+                    [options]="pages()"
+                    [value]="l.page"
+                    (chosen)="setPage($event)"
+                  />
+                </span>
+              </div>
+            }
+          </section>
+          @for (e of events(); track e.event) {
+            <section>
+              <h3>{{ e.label }}</h3>
+              <ol>
+                @for (row of e.rows; track $index; let i = $index) {
+                  <li class="row">
+                    <span>{{ row.name }}</span>
+                    @if (row.to !== null) {
+                      <rondo-share
+                        [label]="row.choices ? row.name + ', value' : row.name"
+                        [choices]="row.choices"
+                        [value]="row.to"
+                        (changed)="setTo(e.event, i, $event)"
+                      />
+                      @if (!row.choices) {
+                        <small>{{ row.text }}</small>
+                      }
+                    }
+                    @if (row.send; as send) {
+                      <rondo-send-fields [action]="send" (changed)="setSend(e.event, i, $event)" />
+                    }
+                    <button
+                      type="button"
+                      class="icon"
+                      [attr.aria-label]="'Remove ' + row.name"
+                      (click)="drop(e.event, i)"
+                    >
+                      <i class="pi pi-times" aria-hidden="true"></i>
+                    </button>
+                  </li>
+                }
+              </ol>
+              @if (finding() === e.event) {
+                <rondo-finder
+                  [choices]="choices()"
+                  (chosen)="push(e.event, $event)"
+                  (closed)="finding.set(null)"
+                />
+              } @else {
+                <div class="row">
+                  <button type="button" class="small" (click)="finding.set(e.event)">
+                    Set something
+                  </button>
+                  <small>It sets a state; entering twice does the same as entering once.</small>
+                </div>
+              }
+            </section>
+          }
+        }
+      }
+      <section>
+        <div class="row">
+          <h3>Flags</h3>
+          <button type="button" class="small" (click)="newFlag()">New flag</button>
+          <small>Named switches, for conditions.</small>
+        </div>
+        <ul>
+          @for (flag of flags(); track flag.id) {
+            <li class="row">
+              <input
+                pInputText
+                pSize="small"
+                #label
+                type="text"
+                maxlength="60"
+                aria-label="Name of the flag"
+                [value]="flag.label"
+                (change)="renameFlag(flag.id, label.value)"
+              />
+              <rondo-switch [on]="flag.initially" (turned)="setInitially(flag.id, $event)">
+                on at first
+              </rondo-switch>
+              <small>{{ flag.uses === 1 ? 'used once' : 'used ' + flag.uses + ' times' }}</small>
+              <button
+                type="button"
+                class="icon"
+                [attr.aria-label]="'Remove ' + flag.label"
+                (click)="dropFlag(flag.id)"
+              >
+                <i class="pi pi-trash" aria-hidden="true"></i>
+              </button>
+            </li>
+          } @empty {
+            <p>No flag yet.</p>
+          }
+        </ul>
+      </section>
+    </div>
+  `,
+  styleUrl: '../../../shared/ui/panel.css',
+  styles: `
+    rondo-finder {
+      max-height: 300px;
+    }
+  `,
+})
+export class LayersPanel {
+  protected readonly bench = inject(Workbench);
+  protected readonly finding = signal<'enter' | 'leave' | null>(null);
+
+  protected readonly layer = computed(() => {
+    const profile = this.bench.profile();
+    const id = this.bench.layer();
+    const layer = profile?.layers[id];
+    if (!profile || !layer) return null;
+    const at = profile.layerOrder.indexOf(id);
+    return {
+      id,
+      label: layer.label,
+      group: layer.group ?? '',
+      page: layer.page ? `${layer.page.surface} ${layer.page.page}` : '',
+      first: at === 0,
+      on: this.bench.on().has(id) || at === 0,
+      canUp: at > 0 && at < profile.layerOrder.length - 1,
+      canDown: at > 1,
+      bound: bindingsOnLayer(profile, id),
+    };
+  });
+  protected readonly others = computed(() => {
+    const profile = this.bench.profile();
+    return (profile?.layerOrder ?? [])
+      .filter((id) => id !== this.bench.layer())
+      .map((id) => ({ value: id, label: profile?.layers[id].label ?? id }));
+  });
+  /** Onboard pages of all surfaces that have several. */
+  protected readonly pages = computed(() => {
+    const profile = this.bench.profile();
+    const pages = (profile?.surfaceOrder ?? []).flatMap((id) => {
+      const surface = this.bench.surfaceOf(id);
+      if (!surface || surface.pages.length === 0) return [];
+      const labels = [surface.firstPage?.label ?? '1', ...surface.pages.map(({ label }) => label)];
+      return pageIdsOf(surface).map((page, at) => ({
+        value: `${id} ${page}`,
+        label: `${labels[at]}, ${profile?.surfaces[id].label ?? id}`,
+      }));
+    });
+    return [{ value: '', label: 'none' }, ...pages];
+  });
+  protected readonly events = computed(() => {
+    const profile = this.bench.profile();
+    const layer = profile?.layers[this.bench.layer()];
+    if (!profile || !layer) return [];
+    return EVENTS.map(({ event, label }) => ({
+      event,
+      label,
+      rows: (layer[event] ?? []).map((action) => {
+        const isFunction = action.do === 'function';
+        const fn = isFunction
+          ? this.bench.hostModel(action.host)?.functions.find(({ id }) => id === action.function)
+          : undefined;
+        const to = isFunction ? (action.to ?? 1) : 1;
+        const choices = fn?.kind === 'toggle' ? ['Off', 'On'] : choicesOf(fn);
+        return {
+          name: actionName(profile, action),
+          choices,
+          to: choices || fn?.kind === 'continuous' ? to : null,
+          text: fn ? valueText(fn, to) : '',
+          send: action.do === 'send' ? action : null,
+        };
+      }),
+    }));
+  });
+  protected readonly choices = computed(() => {
+    const profile = this.bench.profile();
+    return profile && this.finding() ? enterChoices(profile) : [];
+  });
+  protected readonly flags = computed(() => {
+    const profile = this.bench.profile();
+    return (profile?.flagOrder ?? []).map((id) => ({
+      id,
+      label: profile?.flags[id].label ?? id,
+      initially: profile?.flags[id].initially ?? false,
+      uses: profile ? usesOfFlag(profile, id) : 0,
+    }));
+  });
+
+  protected rename(text: string): void {
+    const label = text.trim();
+    const id = this.bench.layer();
+    if (label)
+      this.bench.edit((p) =>
+        editLayer(p, `Rename layer to ${label}`, id, (layer) => {
+          layer.label = label;
+        }),
+      );
+  }
+
+  protected add(): void {
+    const profile = this.bench.profile();
+    if (!profile) return;
+    const { id } = addLayer(profile);
+    this.bench.edit((now) => addLayer(now));
+    this.bench.chosenLayer.set(id);
+  }
+
+  protected copy(): void {
+    const profile = this.bench.profile();
+    if (!profile) return;
+    const from = this.bench.layer();
+    const { id } = copyLayer(profile, from);
+    this.bench.edit((now) => copyLayer(now, from));
+    this.bench.chosenLayer.set(id);
+  }
+
+  protected move(by: number): void {
+    const id = this.bench.layer();
+    this.bench.edit((profile) => moveLayer(profile, id, by));
+  }
+
+  protected swapWith(other: string): void {
+    const id = this.bench.layer();
+    this.bench.edit((profile) => swapLayers(profile, id, other));
+  }
+
+  protected remove(): void {
+    const id = this.bench.layer();
+    this.bench.edit((profile) => removeLayer(profile, id));
+    this.bench.chosenLayer.set(null);
+  }
+
+  protected setGroup(text: string): void {
+    const group = text.trim();
+    this.bench.edit((profile) =>
+      editLayer(profile, 'Group of the layer', this.bench.layer(), (layer) => {
+        if (group) layer.group = group;
+        else delete layer.group;
+      }),
+    );
+  }
+
+  protected setPage(key: string): void {
+    const [surface, page] = key.split(' ');
+    this.bench.edit((profile) =>
+      editLayer(profile, 'Onboard page of the layer', this.bench.layer(), (layer) => {
+        if (key) layer.page = { surface, page };
+        else delete layer.page;
+      }),
+    );
+  }
+
+  protected push(event: 'enter' | 'leave', action: Action): void {
+    this.finding.set(null);
+    this.bench.edit((profile) =>
+      editLayer(
+        profile,
+        event === 'enter' ? 'On entering' : 'On leaving',
+        this.bench.layer(),
+        (layer) => {
+          type Actions = NonNullable<typeof layer.enter>;
+          layer[event] = [...(layer[event] ?? []), action as Actions[number]];
+        },
+      ),
+    );
+  }
+
+  protected drop(event: 'enter' | 'leave', at: number): void {
+    this.bench.edit((profile) =>
+      editLayer(profile, 'Remove an action', this.bench.layer(), (layer) => {
+        layer[event]?.splice(at, 1);
+      }),
+    );
+  }
+
+  protected setTo(event: 'enter' | 'leave', at: number, to: number): void {
+    this.bench.edit((profile) =>
+      editLayer(profile, 'Value that is set', this.bench.layer(), (layer) => {
+        const action = layer[event]?.[at];
+        if (action?.do === 'function') action.to = to;
+      }),
+    );
+  }
+
+  protected setSend(event: 'enter' | 'leave', at: number, change: object): void {
+    this.bench.edit((profile) =>
+      editLayer(profile, 'Message', this.bench.layer(), (layer) => {
+        const action = layer[event]?.[at];
+        if (action?.do === 'send') Object.assign(action, change);
+      }),
+    );
+  }
+
+  protected newFlag(): void {
+    this.bench.edit((profile) => addFlag(profile));
+  }
+
+  protected renameFlag(id: string, text: string): void {
+    const label = text.trim();
+    if (label)
+      this.bench.edit((profile) =>
+        editFlag(profile, `Rename flag to ${label}`, id, (flag) => {
+          flag.label = label;
+        }),
+      );
+  }
+
+  protected setInitially(id: string, on: boolean): void {
+    this.bench.edit((profile) =>
+      editFlag(profile, 'Flag at first', id, (flag) => {
+        flag.initially = on;
+      }),
+    );
+  }
+
+  protected dropFlag(id: string): void {
+    this.bench.edit((profile) => removeFlag(profile, id));
+  }
+}

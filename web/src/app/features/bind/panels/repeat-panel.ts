@@ -1,0 +1,341 @@
+import { choicesOf } from '@rondo/core/host';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  inject,
+  linkedSignal,
+  signal,
+} from '@angular/core';
+import {
+  alongsOf,
+  applySeries,
+  copyToLayer,
+  mirror,
+  mirrorPairs,
+  controlsLike,
+  seriesOf,
+  swapControls,
+  type Along,
+} from '@rondo/core/profile';
+import { actionName, stripName } from '../names';
+import { PanelHead } from './panel-head';
+import { Workbench } from '../workbench';
+import { ActMenu, Choice, NumberField, type Option } from '../../../shared/ui/form';
+
+type Half = 'left' | 'right';
+
+const ALONG_WORDS: Readonly<Record<Along, string>> = {
+  strip: 'the next strip',
+  number: 'the next function of its number',
+  value: 'the next value',
+  note: 'the next note',
+  nothing: 'always the same',
+};
+
+/** One binding for many controls: a series, a mirrored half, copies and exchanges. */
+@Component({
+  selector: 'rondo-repeat-panel',
+  imports: [ActMenu, Choice, NumberField, PanelHead],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <rondo-panel-head title="Repeat" [about]="about()" />
+    <div class="body">
+      @if (bench.binding(); as b) {
+        <section>
+          <h3>Series</h3>
+          <div class="row">
+            <span class="pair">
+              Controls
+              <rondo-number
+                label="Controls"
+                [min]="2"
+                [max]="most()"
+                [value]="count_()"
+                (changed)="count_.set($event ?? 2)"
+              />
+            </span>
+            <span class="pair">
+              every
+              <rondo-number
+                label="Every so many controls"
+                [min]="1"
+                [max]="16"
+                [value]="controlStep()"
+                (changed)="controlStep.set($event ?? 1)"
+              />
+            </span>
+            <span class="pair">
+              each with
+              <rondo-choice
+                label="What goes on"
+                [options]="alongs()"
+                [value]="along_()"
+                (chosen)="along_.set($event)"
+              />
+            </span>
+            <span class="pair">
+              by
+              <rondo-number
+                label="By how much"
+                [min]="-64"
+                [max]="64"
+                [value]="by_()"
+                (changed)="by_.set($event ?? 1)"
+              />
+            </span>
+          </div>
+          <ol class="preview" aria-label="Preview of the series">
+            @for (row of preview(); track row.label) {
+              <li [class.none]="!row.does">
+                <span>{{ row.label }}</span>
+                <span>{{ row.does || 'nothing left' }}</span>
+                <small>{{ row.taken ? 'replaces what is bound' : '' }}</small>
+              </li>
+            }
+          </ol>
+          <div class="row">
+            <button type="button" class="small" [disabled]="ready() < 1" (click)="make()">
+              Bind {{ ready() }} more
+            </button>
+            @if (made() > 0) {
+              <small role="status">{{ made() }} bound.</small>
+            }
+          </div>
+        </section>
+        <section>
+          <h3>Copy and swap</h3>
+          <div class="row">
+            <rondo-act-menu
+              label="Copy to layer …"
+              [options]="layers()"
+              (chosen)="copyTo(b.id, $event)"
+            />
+            <rondo-choice
+              label="Swap with a control"
+              placeholder="Swap with …"
+              [options]="alike()"
+              [value]="null"
+              (chosen)="swapWith($event)"
+            />
+          </div>
+        </section>
+      } @else {
+        <p>Bind one control first; its binding is then repeated along others.</p>
+      }
+      <section>
+        <h3>The other half</h3>
+        <div class="row">
+          <rondo-choice
+            label="Half that is copied"
+            [options]="halves"
+            [value]="half()"
+            (chosen)="half.set($event)"
+          />
+          @if (strips().length > 0) {
+            <span class="pair">
+              and
+              <rondo-choice
+                label="Strip that is changed"
+                [options]="strips()"
+                [value]="stripFrom()"
+                (chosen)="stripFrom.set($event)"
+              />
+            </span>
+            <span class="pair">
+              becomes
+              <rondo-choice
+                label="Strip that it becomes"
+                [options]="strips()"
+                [value]="stripTo()"
+                (chosen)="stripTo.set($event)"
+              />
+            </span>
+          }
+          <button type="button" class="small" [disabled]="pairs() === 0" (click)="mirrorHalf()">
+            Copy the half
+          </button>
+        </div>
+        <p>
+          {{ pairs() }} controls have one that stands for them in the other half. What is bound to
+          those goes.
+        </p>
+      </section>
+    </div>
+  `,
+  styleUrl: '../../../shared/ui/panel.css',
+  styles: `
+    .preview {
+      gap: 0;
+      max-height: 190px;
+      overflow: auto;
+      border: 1px solid var(--line);
+      border-radius: 4px;
+    }
+    .preview li {
+      display: grid;
+      grid-template-columns: 100px 1fr auto;
+      gap: 8px;
+      padding: 2px 8px;
+      font-size: 12.5px;
+    }
+    .preview li:nth-child(odd) {
+      background: var(--sheet);
+    }
+    .preview .none {
+      color: var(--ink-soft);
+    }
+  `,
+})
+export class RepeatPanel {
+  protected readonly bench = inject(Workbench);
+  protected readonly controlStep = signal(1);
+  protected readonly by_ = signal(1);
+  protected readonly half = signal<Half>('left');
+  protected readonly halves: readonly Option<Half>[] = [
+    { value: 'left', label: 'Left half to the right' },
+    { value: 'right', label: 'Right half to the left' },
+  ];
+  protected readonly stripFrom = signal(0);
+  protected readonly stripTo = signal(1);
+  protected readonly made = linkedSignal<unknown, number>({
+    source: () => this.bench.selected(),
+    computation: () => 0,
+  });
+
+  protected readonly about = computed(() => {
+    const selected = this.bench.selected();
+    return selected ? `from ${this.bench.controlName(selected)} on` : '';
+  });
+  private readonly run = computed(() => {
+    const surface = this.bench.surface();
+    const control = this.bench.control();
+    const part = this.bench.selected()?.part;
+    return surface && control && part ? controlsLike(surface, control, part) : [];
+  });
+  protected readonly most = computed(() => {
+    const control = this.bench.control();
+    return control ? this.run().length - this.run().indexOf(control) : 0;
+  });
+  protected readonly count_ = linkedSignal<number, number>({
+    source: this.most,
+    computation: (most) => Math.min(8, Math.max(2, most)),
+  });
+  protected readonly alongs = computed(() => {
+    const action = this.bench.action();
+    if (!action) return [];
+    const model = action.do === 'function' ? this.bench.hostModel(action.host) : undefined;
+    return alongsOf(action, model).map((value) => ({ value, label: ALONG_WORDS[value] }));
+  });
+  protected readonly along_ = linkedSignal<Along, Along>({
+    source: () => this.alongs().at(0)?.value ?? 'nothing',
+    computation: (first) => first,
+  });
+  private readonly entries = computed(() => {
+    const profile = this.bench.profile();
+    const surface = this.bench.surface();
+    const binding = this.bench.binding();
+    if (!profile || !surface || !binding) return [];
+    return seriesOf(
+      profile,
+      surface,
+      {
+        binding: binding.id,
+        count: this.count_(),
+        controlStep: this.controlStep(),
+        along: this.along_(),
+        by: this.by_(),
+      },
+      (host) => this.bench.hostModel(host),
+    );
+  });
+  protected readonly preview = computed(() => {
+    const profile = this.bench.profile();
+    if (!profile) return [];
+    return this.entries().map(({ label, actions, taken }) => ({
+      label,
+      taken,
+      does: (actions ?? []).map((action) => this.nameOf(action)).join(', '),
+    }));
+  });
+  protected readonly ready = computed(
+    () => this.entries().filter(({ actions }) => actions !== null).length - 1,
+  );
+  protected readonly layers = computed(() => {
+    const profile = this.bench.profile();
+    const here = this.bench.binding()?.layer;
+    return (profile?.layerOrder ?? [])
+      .filter((id) => id !== here)
+      .map((id) => ({ value: id, label: profile?.layers[id].label ?? id }));
+  });
+  protected readonly alike = computed(() =>
+    this.run()
+      .filter(({ id }) => id !== this.bench.selected()?.control)
+      .map(({ id, label }) => ({ value: id, label })),
+  );
+  protected readonly strips = computed(() => {
+    const profile = this.bench.profile();
+    const model = profile ? this.bench.hostModel(profile.hostOrder[0] ?? '') : undefined;
+    return (model?.strips ?? []).map((_, value) => ({
+      value,
+      label: stripName(model, value),
+    }));
+  });
+  protected readonly pairs = computed(() => {
+    const surface = this.bench.surface();
+    return surface ? mirrorPairs(surface, this.half()).length : 0;
+  });
+
+  private nameOf(action: Parameters<typeof actionName>[1]): string {
+    const profile = this.bench.profile();
+    if (!profile) return '';
+    const name = actionName(profile, action);
+    if (action.do !== 'function' || action.behaviour !== 'set') return name;
+    const fn = this.bench
+      .hostModel(action.host)
+      ?.functions.find(({ id }) => id === action.function);
+    const choices = choicesOf(fn);
+    const text = choices?.[Math.round((action.to ?? 1) * (choices.length - 1))];
+    return text ? `${name}: ${text}` : name;
+  }
+
+  protected make(): void {
+    const binding = this.bench.binding();
+    const entries = this.entries();
+    const ready = this.ready();
+    if (!binding || ready < 1) return;
+    this.bench.edit((profile) =>
+      applySeries(profile, `Series of ${ready + 1}`, binding.id, entries),
+    );
+    this.made.set(ready);
+  }
+
+  protected copyTo(id: string, layer: string): void {
+    this.bench.edit((profile) =>
+      copyToLayer(profile, `Copy to ${profile.layers[layer].label}`, [id], layer),
+    );
+  }
+
+  protected swapWith(control: string): void {
+    const selected = this.bench.selected();
+    const layer = this.bench.binding()?.layer;
+    if (!selected) return;
+    const other = { ...selected, control };
+    const name = `Swap ${this.bench.controlName(selected)} and ${this.bench.controlName(other)}`;
+    this.bench.edit((profile) => swapControls(profile, name, selected, other, layer));
+  }
+
+  protected mirrorHalf(): void {
+    const surface = this.bench.surface();
+    const id = this.bench.selected()?.surface;
+    if (!surface || !id) return;
+    const [from, to] = [this.stripFrom(), this.stripTo()];
+    this.bench.edit((profile) =>
+      mirror(profile, `Copy the ${this.half()} half`, surface, {
+        surface: id,
+        from: this.half(),
+        strips: from === to ? null : { from, to },
+      }),
+    );
+  }
+}

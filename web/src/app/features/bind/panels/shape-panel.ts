@@ -1,0 +1,425 @@
+import { choicesOf } from '@rondo/core/host';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  computed,
+  inject,
+  signal,
+} from '@angular/core';
+import { valueText } from '@rondo/core/host';
+import {
+  type Behaviour,
+  type Curve,
+  type FunctionAction,
+  type Shape,
+  type Zone,
+} from '@rondo/core/profile';
+import { partKey } from '@rondo/core/round';
+import { turns } from '@rondo/core/surface';
+import { EngineService } from '../../../engine/engine.service';
+import { Head, PartField, SlotField, type Frame } from '../../../engine/frame';
+import { CurveEditor } from './curve-editor';
+import { FeelRows } from './feel-rows';
+import { actionName } from '../names';
+import { BEHAVIOUR_WORDS } from '../../../shared/words/behaviour-words';
+import { NumberField, OneOf, Share, Switch, type Option } from '../../../shared/ui/form';
+import { PanelHead } from './panel-head';
+import { Workbench } from '../workbench';
+import { ZoneRows } from './zone-rows';
+
+const CURVES: readonly Option<Curve['kind']>[] = [
+  { value: 'linear', label: 'Linear' },
+  { value: 'exponential', label: 'Exponential' },
+  { value: 's', label: 'S' },
+  { value: 'drawn', label: 'Drawn' },
+];
+
+const FIRST_BEND = 3;
+const RHYTHM = { every: 2, turn: 1 };
+
+/** How a control's travel becomes the function's value, and how that feels. */
+@Component({
+  selector: 'rondo-shape-panel',
+  imports: [CurveEditor, FeelRows, NumberField, OneOf, PanelHead, Share, Switch, ZoneRows],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <rondo-panel-head title="Shape and feel" [about]="about()" />
+    <div class="body">
+      @if (names().length > 1) {
+        <rondo-one-of
+          label="Action"
+          [options]="names()"
+          [value]="bench.actionAt()"
+          (chosen)="bench.actionAt.set($event)"
+        />
+      }
+      @if (action(); as a) {
+        @if (bench.isPress()) {
+          <section>
+            <h3>A press</h3>
+            <rondo-one-of
+              label="Behaviour"
+              [options]="behaviours()"
+              [value]="a.behaviour"
+              (chosen)="setBehaviour($event)"
+            />
+            <p>{{ behaviourAbout() }}</p>
+            @if (a.behaviour === 'set') {
+              <span class="row">
+                <span class="pair">
+                  To
+                  <rondo-share
+                    label="Value that is set"
+                    [choices]="choices()"
+                    [value]="a.to ?? 1"
+                    (changed)="setTo($event)"
+                  />
+                </span>
+                @if (!choices()) {
+                  <small>{{ format()(a.to ?? 1) }}</small>
+                }
+              </span>
+            }
+            @if (a.behaviour === 'step') {
+              <div class="row">
+                <span class="pair">
+                  By
+                  <rondo-number
+                    label="Steps"
+                    [min]="-128"
+                    [max]="128"
+                    [value]="a.by ?? 1"
+                    (changed)="setBy($event ?? 0)"
+                  />
+                </span>
+                <rondo-switch [on]="a.wrap ?? false" (turned)="setWrap($event)">
+                  After the last comes the first
+                </rondo-switch>
+              </div>
+            }
+          </section>
+        }
+        @if (!relative() && (!bench.isPress() || a.behaviour === 'follow')) {
+          <section>
+            <rondo-curve-editor
+              [shape]="shape()"
+              [position]="position()"
+              [value]="value()"
+              [format]="format()"
+              (changed)="setShape($event)"
+            />
+            @if (!shape().zones) {
+              <div class="row">
+                <rondo-one-of
+                  label="Curve"
+                  [options]="curves"
+                  [value]="curveKind()"
+                  (chosen)="setCurve($event)"
+                />
+                <small>{{ curveAbout() }}</small>
+              </div>
+            }
+          </section>
+        }
+        @if (hasRange()) {
+          <section>
+            <div class="row">
+              <span class="pair">
+                From
+                <rondo-share
+                  label="Low end of the range"
+                  [value]="shape().low ?? 0"
+                  (changed)="patch({ low: $event })"
+                />
+              </span>
+              <span class="pair">
+                to
+                <rondo-share
+                  label="High end of the range"
+                  [value]="shape().high ?? 1"
+                  (changed)="patch({ high: $event })"
+                />
+              </span>
+              <small>{{ format()(shape().low ?? 0) }} … {{ format()(shape().high ?? 1) }}</small>
+              <rondo-switch [on]="shape().invert ?? false" (turned)="patch({ invert: $event })">
+                Invert
+              </rondo-switch>
+            </div>
+            @if (!bench.isPress() && !relative()) {
+              <div class="row">
+                <span class="pair">
+                  Centre dead zone
+                  <rondo-share
+                    label="Centre dead zone"
+                    [most]="0.5"
+                    [value]="shape().deadMiddle ?? 0"
+                    (changed)="patch({ deadMiddle: $event })"
+                  />
+                </span>
+                <span class="pair">
+                  End dead zone
+                  <rondo-share
+                    label="End dead zone"
+                    [most]="0.25"
+                    [value]="shape().deadEnds ?? 0"
+                    (changed)="patch({ deadEnds: $event })"
+                  />
+                </span>
+                <span class="pair">
+                  Steps
+                  <rondo-number
+                    label="Steps, none for 0"
+                    [min]="0"
+                    [max]="128"
+                    [value]="shape().steps ?? 0"
+                    (changed)="setSteps($event ?? 0)"
+                  />
+                </span>
+              </div>
+            }
+          </section>
+        }
+        @if (!bench.isPress() && !relative()) {
+          <rondo-zone-rows
+            [zones]="shape().zones"
+            [choices]="choices()"
+            [format]="format()"
+            (changed)="setZones($event)"
+          />
+        }
+        @if (relative()) {
+          <section>
+            <div class="row">
+              <span class="pair">
+                One tick
+                <rondo-number
+                  label="Step per tick, per cent of the range"
+                  unit="% of the range"
+                  [min]="0.01"
+                  [max]="100"
+                  [digits]="2"
+                  [value]="(a.step ?? bench.feelStep() ?? 0) * 100"
+                  (changed)="setStep(($event ?? 0) / 100)"
+                />
+              </span>
+              @for (s of ticks; track s.label) {
+                <button
+                  type="button"
+                  class="small"
+                  [attr.aria-pressed]="a.step === s.value"
+                  (click)="setStep(s.value)"
+                >
+                  {{ s.label }}
+                </button>
+              }
+            </div>
+            @if (clamped() > 0) {
+              <small>
+                {{ clamped() }} turns and steps were held at an end of their range since the start.
+              </small>
+            }
+          </section>
+        }
+      } @else {
+        <p>
+          {{
+            bench.action()
+              ? 'This does the same at every press: there is no value to shape.'
+              : 'Bind a function first: press /.'
+          }}
+        </p>
+      }
+      @if (bench.binding()) {
+        <section>
+          <h3>Feel</h3>
+          <rondo-feel-rows />
+        </section>
+      }
+    </div>
+  `,
+  styleUrl: '../../../shared/ui/panel.css',
+})
+export class ShapePanel {
+  protected readonly bench = inject(Workbench);
+  protected readonly curves = CURVES;
+  protected readonly ticks = [
+    { label: 'Fine', value: 1 / 200 },
+    { label: 'Middle', value: 1 / 50 },
+    { label: 'Coarse', value: 1 / 16 },
+  ] as const;
+  protected readonly position = signal<number | null>(null);
+  protected readonly value = signal<number | null>(null);
+  /** Turns and steps that ended at an end of their range, so far. */
+  protected readonly clamped = signal(0);
+
+  protected readonly about = computed(() => {
+    const selected = this.bench.selected();
+    return selected ? this.bench.controlName(selected) : '';
+  });
+  protected readonly names = computed(() => {
+    const profile = this.bench.profile();
+    return profile
+      ? (this.bench.binding()?.actions ?? []).map((one, value) => ({
+          value,
+          label: actionName(profile, one),
+        }))
+      : [];
+  });
+  protected readonly action = computed<FunctionAction | null>(() => {
+    const action = this.bench.action();
+    return action?.do === 'function' ? action : null;
+  });
+  private readonly fn = computed(() => {
+    const action = this.action();
+    const model = action ? this.bench.hostModel(action.host) : undefined;
+    return model?.functions.find(({ id }) => id === action?.function);
+  });
+  protected readonly choices = computed(() => {
+    const action = this.action();
+    return action?.scope.kind === 'focus' ? undefined : choicesOf(this.fn());
+  });
+  protected readonly format = computed(() => {
+    const fn = this.fn();
+    const focus = this.action()?.scope.kind === 'focus';
+    return (value: number) =>
+      fn && !focus && value >= 0 ? valueText(fn, value) : `${Math.round(value * 100)} %`;
+  });
+  protected readonly relative = computed(() => {
+    const surface = this.bench.surface();
+    const control = this.bench.control();
+    const part = this.bench.selected()?.part;
+    return surface && control && part ? turns(surface, control, part) : false;
+  });
+  protected readonly shape = computed<Shape>(() => this.action()?.shape ?? {});
+  protected readonly curveKind = computed(() => this.shape().curve?.kind ?? 'linear');
+  protected readonly curveAbout = computed(
+    () =>
+      ({
+        linear: 'Drag the ends for a range.',
+        exponential: 'Drag up or down in the field to bend it.',
+        s: 'Drag up or down in the field to bend it.',
+        drawn: 'Double-click adds a point, or takes one out.',
+      })[this.curveKind()],
+  );
+  protected readonly behaviours = computed(() => {
+    const kind = this.fn()?.kind;
+    const fits: readonly Behaviour[] =
+      kind === 'toggle'
+        ? ['toggle', 'momentary', 'set']
+        : kind === 'choice'
+          ? ['set', 'step']
+          : kind === 'trigger'
+            ? ['set']
+            : ['set', 'step', 'toggle', 'momentary', 'follow'];
+    return fits.map((value) => ({
+      value,
+      label: kind === 'trigger' ? 'Trigger' : BEHAVIOUR_WORDS[value].label,
+    }));
+  });
+  protected readonly behaviourAbout = computed(() => {
+    const action = this.action();
+    if (!action) return '';
+    if (this.fn()?.kind === 'trigger') return 'Each press does it once.';
+    return BEHAVIOUR_WORDS[action.behaviour].about;
+  });
+  /** Whether ends of a range mean anything here. */
+  protected readonly hasRange = computed(
+    () =>
+      !this.bench.isPress() ||
+      ['follow', 'toggle', 'momentary'].includes(this.action()?.behaviour ?? ''),
+  );
+
+  constructor() {
+    const stop = inject(EngineService).paint((frame) => this.read(frame), RHYTHM);
+    inject(DestroyRef).onDestroy(stop);
+  }
+
+  private read(frame: Frame): void {
+    const selected = this.bench.selected();
+    if (!selected) return;
+    const key = partKey(selected.surface, selected.control, selected.part);
+    const part = frame.plan.parts.findIndex((p) => p.key === key);
+    if (part < 0) return;
+    this.position.set(selected.part === 'value' ? frame.part(part, PartField.Position) : null);
+    const slot = frame.part(part, PartField.Slot);
+    const known = slot >= 0 && frame.slot(slot, SlotField.Know) > 0;
+    this.value.set(known ? frame.slot(slot, SlotField.Value) : null);
+    this.clamped.set(frame.head(Head.Clamped));
+  }
+
+  private change(name: string, recipe: (action: FunctionAction) => void): void {
+    this.bench.changeAction(name, (action) => {
+      if (action.do === 'function') recipe(action as FunctionAction);
+    });
+  }
+
+  protected setBehaviour(behaviour: Behaviour): void {
+    this.change(`Behaviour: ${BEHAVIOUR_WORDS[behaviour].label.toLowerCase()}`, (action) => {
+      action.behaviour = behaviour;
+      if (behaviour === 'set') action.to ??= 1;
+    });
+  }
+
+  protected setTo(share: number): void {
+    this.change('Value that is set', (action) => {
+      action.to = share;
+    });
+  }
+
+  protected setBy(by: number): void {
+    if (by !== 0)
+      this.change('Steps', (action) => {
+        action.by = by;
+      });
+  }
+
+  protected setWrap(wrap: boolean): void {
+    this.change(wrap ? 'Begin anew after the last' : 'Stop at the last', (action) => {
+      action.wrap = wrap;
+    });
+  }
+
+  protected setStep(step: number): void {
+    this.change('One tick', (action) => {
+      action.step = step;
+    });
+  }
+
+  protected setShape(shape: Shape): void {
+    this.change('Shape', (action) => {
+      action.shape = shape;
+    });
+  }
+
+  protected patch(patch: Partial<Shape>): void {
+    this.setShape({ ...this.shape(), ...patch });
+  }
+
+  protected setSteps(steps: number): void {
+    const { steps: _before, ...rest } = this.shape();
+    this.setShape(steps >= 2 ? { ...rest, steps } : rest);
+  }
+
+  protected setCurve(kind: Curve['kind']): void {
+    const curve: Curve =
+      kind === 'drawn'
+        ? {
+            kind,
+            points: [
+              { x: 0, y: 0 },
+              { x: 0.5, y: 0.5 },
+              { x: 1, y: 1 },
+            ],
+          }
+        : kind === 'linear'
+          ? { kind }
+          : { kind, bend: FIRST_BEND };
+    this.setShape({ ...this.shape(), curve });
+  }
+
+  protected setZones(zones: Zone[] | null): void {
+    const { zones: _before, ...rest } = this.shape();
+    this.setShape(zones ? { ...rest, zones } : rest);
+  }
+}

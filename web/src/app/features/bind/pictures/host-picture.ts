@@ -1,0 +1,56 @@
+import { ChangeDetectionStrategy, Component, input } from '@angular/core';
+import type { HostModel } from '@rondo/core/host';
+import { BoothPicture } from './booth-picture';
+import { PlainPicture } from './plain-picture';
+import { StudioPicture } from './studio-picture';
+
+/** The host as a picture: live, and played with mouse, touch and keyboard where it is simulated. */
+@Component({
+  selector: 'rondo-host-picture',
+  imports: [BoothPicture, PlainPicture, StudioPicture],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @switch (model().id) {
+      @case ('studio') {
+        <rondo-studio-picture
+          [model]="model()"
+          [hostId]="hostId()"
+          [mark]="mark()"
+          [real]="real()"
+        />
+      }
+      @case ('booth') {
+        <rondo-booth-picture
+          [model]="model()"
+          [hostId]="hostId()"
+          [mark]="mark()"
+          [real]="real()"
+        />
+      }
+      @default {
+        <rondo-plain-picture
+          [model]="model()"
+          [hostId]="hostId()"
+          [mark]="mark()"
+          [real]="real()"
+        />
+      }
+    }
+  `,
+  styles: `
+    :host {
+      display: grid;
+      grid-template-columns: minmax(0, 1fr);
+      grid-template-rows: minmax(0, 1fr);
+      min-height: 0;
+    }
+  `,
+})
+export class HostPicture {
+  readonly model = input.required<HostModel>();
+  readonly hostId = input.required<string>();
+  /** Short mark of the surface whose reach the brackets show. */
+  readonly mark = input('');
+  /** A real program stands behind the port: the picture shows what is known of it. */
+  readonly real = input(false);
+}

@@ -1,0 +1,418 @@
+import type { HostFunction } from '@rondo/core/host';
+import { libraryNow } from '../../../state/library-now';
+import {
+  targetOf,
+  type Action,
+  type ControlRef,
+  type FunctionAction,
+  type Profile,
+} from '@rondo/core/profile';
+import { setsAState } from '@rondo/core/round';
+import { turns, type Control, type InputPart, type Surface } from '@rondo/core/surface';
+import { actionName, bankName, modelOf, stripName } from '../names';
+
+/** Which instances of functions are listed; any of them where nothing is chosen. */
+export const SCOPES = ['any', 'window', 'selected', 'fixed', 'focus'] as const;
+export type ScopeChoice = (typeof SCOPES)[number];
+
+/** One thing that a control part can be bound to. */
+export interface Choice {
+  readonly label: string;
+  readonly category: string;
+  /** Its host, where there are several; '' otherwise. */
+  readonly host?: string;
+  readonly action: Action;
+  /** All that it is found by, in small letters: its label, then the rest. */
+  readonly words: string;
+  /** First letters of its label’s words: ‘lmf’ for ‘low-mid frequency’. */
+  readonly initials: string;
+  readonly scope: 'host' | ScopeChoice;
+  /** It stands for its function while no other instance is asked for. */
+  readonly usual: boolean;
+  /** What it is bound to already, in words; empty where nothing is. */
+  readonly boundTo: string;
+}
+
+/** Strips of the bank window where no extender makes it wider. */
+const WINDOW = 8;
+const BANK_MOVES = [-8, 8, -1, 1];
+
+/** Switches that a press only ever puts on. */
+const ONE_WAY: ReadonlySet<string> = new Set(['select', 'stop']);
+
+/** How a function is driven by a part of that kind, unless the user says otherwise. Null where it cannot be. */
+export function usualBehaviour(
+  fn: HostFunction,
+  part: InputPart,
+  relative: boolean,
+): Pick<FunctionAction, 'behaviour' | 'to'> | null {
+  if (fn.kind === 'text' || fn.kind === 'meter') return null;
+  if (part === 'push' || part === 'touch') {
+    if (fn.kind === 'nudge') return null;
+    // A key is down for as long as what stands in for it is.
+    if (fn.taps) return { behaviour: 'momentary' };
+    if (fn.kind === 'continuous') return { behaviour: 'set', to: fn.rest };
+    // What only listens while it is held.
+    if (fn.id === 'cue') return { behaviour: 'momentary' };
+    const oneWay =
+      fn.kind === 'trigger' ||
+      fn.kind === 'choice' ||
+      fn.id.startsWith('hotCue') ||
+      ONE_WAY.has(fn.id);
+    return oneWay ? { behaviour: 'set', to: 1 } : { behaviour: 'toggle' };
+  }
+  // What stands at a place turns an encoder by the ticks between two of its places; a wheel without an end it cannot.
+  if (fn.kind === 'nudge') {
+    const isEncoder = fn.messages.some((messages) => messages?.report);
+    return relative || isEncoder ? { behaviour: 'follow' } : null;
+  }
+  if (fn.kind === 'choice') return { behaviour: 'follow' };
+  if (fn.kind !== 'continuous') return null;
+  return { behaviour: 'follow' };
+}
+
+/** How wide the bank window is, and at which of its strips an extender begins: each unit goes on where the last ends. */
+function unitsOf(profile: Profile): {
+  readonly width: number;
+  readonly first: Map<string, number>;
+} {
+  const first = new Map<string, number>();
+  let width = 0;
+  for (const id of profile.surfaceOrder) {
+    const surface = libraryNow().surface(profile.surfaces[id].model);
+    const strips = surface?.controls.reduce((most, { strip = -1 }) => Math.max(most, strip + 1), 0);
+    const isSide = surface?.device.desk === 'extender';
+    first.set(id, isSide ? width : 0);
+    if (strips) width = isSide ? width + strips : Math.max(width, strips);
+  }
+  return { width: Math.max(WINDOW, width), first };
+}
+
+/** The host of a function where there are several, so that two lines never read the same; '' otherwise. */
+function hostLabel(profile: Profile, action: Action): string {
+  const host = 'host' in action && typeof action.host === 'string' ? action.host : '';
+  const tells = profile.hostOrder.length > 1 && Object.hasOwn(profile.hosts, host);
+  return tells ? profile.hosts[host].label : '';
+}
+
+/** Strips that one window of the bank shows: the desk's, and those of what extends it. */
+export const windowOf = (profile: Profile): number => unitsOf(profile).width;
+
+/** Everything that a part of a control can be bound to, its own strip of the bank first. */
+export function choicesFor(
+  profile: Profile,
+  surface: Surface,
+  control: Control,
+  part: InputPart,
+  controlName: (ref: ControlRef) => string,
+): Choice[] {
+  const bound = new Map<string, string[]>();
+  for (const key of profile.bindingOrder) {
+    const { actions, control: by } = profile.bindings[key];
+    for (const action of actions) {
+      const target = targetOf(action);
+      if (by) bound.set(target, [...(bound.get(target) ?? []), controlName(by)]);
+    }
+  }
+  const boundTo = (action: Action): string => bound.get(targetOf(action))?.join(', ') ?? '';
+  const choices: Choice[] = [];
+  const add = (
+    action: Action,
+    category: string,
+    words: readonly string[],
+    scope: Choice['scope'],
+    usual: boolean,
+  ) => {
+    const label = actionName(profile, action);
+    const host = hostLabel(profile, action);
+    choices.push({
+      label,
+      category,
+      host,
+      action,
+      words: [label, category, host, ...words].join(' ').toLowerCase(),
+      initials: initialsOf(label.split(',')[0]),
+      scope,
+      usual,
+      boundTo: boundTo(action),
+    });
+  };
+  const { width, first } = unitsOf(profile);
+  const side = profile.surfaceOrder.find((id) => profile.surfaces[id].model === surface.id);
+  const own =
+    control.strip === undefined ? undefined : control.strip + (first.get(side ?? '') ?? 0);
+  const relative = turns(surface, control, part);
+  for (const host of profile.hostOrder) {
+    const model = modelOf(profile, host);
+    if (!model) continue;
+    const strips = model.strips.length;
+    for (const fn of model.functions) {
+      const behaviour = usualBehaviour(fn, part, relative);
+      // What the host only tells, nobody can drive.
+      if (!behaviour || !fn.messages.some((messages) => messages?.set)) continue;
+      const action = (scope: FunctionAction['scope']): Action => ({
+        do: 'function',
+        host,
+        function: fn.id,
+        scope,
+        ...behaviour,
+      });
+      const words = [...fn.words, model.name];
+      if (fn.per === 'host') {
+        add(action({ kind: 'host' }), fn.category, words, 'host', true);
+        continue;
+      }
+      const hasSelected = fn.messages.length > strips;
+      const inWindow = own !== undefined && own < strips;
+      for (let offset = 0; offset < Math.min(width, strips); offset++)
+        add(
+          action({ kind: 'window', offset }),
+          fn.category,
+          [...words, 'bank', 'window'],
+          'window',
+          inWindow ? offset === own : !hasSelected && offset === 0,
+        );
+      if (hasSelected) add(action({ kind: 'selected' }), fn.category, words, 'selected', !inWindow);
+      fn.messages.slice(0, strips).forEach((messages, strip) => {
+        if (messages)
+          add(
+            action({ kind: 'fixed', strip }),
+            fn.category,
+            [...words, stripName(model, strip), 'always'],
+            'fixed',
+            false,
+          );
+      });
+    }
+  }
+  addFocus(profile, add, part);
+  addOwn(profile, add, part);
+  if (part === 'push' || part === 'touch' || relative)
+    for (const by of BANK_MOVES)
+      add({ do: 'bank', by }, 'Bank', [bankName(by), 'window', 'next', 'previous'], 'host', true);
+  // What the host itself calls so goes by its own order: the one that goes by the order that is set stands for both.
+  const lineOf = ({ label, host }: Choice) => `${label} ${host ?? ''}`;
+  const inFocus = new Set(choices.filter(({ scope }) => scope === 'focus').map(lineOf));
+  return choices.filter((choice) => choice.scope !== 'host' || !inFocus.has(lineOf(choice)));
+}
+
+/** Every function whose state a host tells, to ask for it or to wait for it; or every one that can be set. */
+export function stateChoices(profile: Profile, way: 'report' | 'set' = 'report'): Choice[] {
+  const choices: Choice[] = [];
+  for (const host of profile.hostOrder) {
+    const model = modelOf(profile, host);
+    if (!model) continue;
+    const strips = model.strips.length;
+    for (const fn of model.functions) {
+      if (fn.kind === 'text' || !fn.messages.some((messages) => messages?.[way])) continue;
+      const add = (scope: FunctionAction['scope'], kind: Choice['scope'], usual: boolean) => {
+        const action: Action = {
+          do: 'function',
+          host,
+          function: fn.id,
+          scope,
+          behaviour: 'set',
+          to: 1,
+        };
+        const label = actionName(profile, action);
+        choices.push({
+          label,
+          category: fn.category,
+          action,
+          words: [label, fn.category, ...fn.words, model.name].join(' ').toLowerCase(),
+          initials: initialsOf(label.split(',')[0]),
+          scope: kind,
+          usual,
+          boundTo: '',
+        });
+      };
+      if (fn.per === 'host') {
+        add({ kind: 'host' }, 'host', true);
+        continue;
+      }
+      const hasSelected = fn.messages.length > strips;
+      if (hasSelected) add({ kind: 'selected' }, 'selected', true);
+      for (let offset = 0; offset < Math.min(WINDOW, strips); offset++)
+        add({ kind: 'window', offset }, 'window', false);
+      fn.messages.slice(0, strips).forEach((messages, strip) => {
+        if (messages) add({ kind: 'fixed', strip }, 'fixed', !hasSelected && strip === 0);
+      });
+    }
+  }
+  return choices;
+}
+
+/** All that entering or leaving a layer can do: what sets a state and turns none over. */
+export function enterChoices(profile: Profile): Choice[] {
+  const choices = stateChoices(profile, 'set');
+  const add: Add = (action, category, words, scope, usual) => {
+    if (!setsAState(action)) return;
+    const label = actionName(profile, action);
+    choices.push({
+      label,
+      category,
+      action,
+      words: [label, category, ...words].join(' ').toLowerCase(),
+      initials: initialsOf(label),
+      scope,
+      usual,
+      boundTo: '',
+    });
+  };
+  addOwn(profile, add, 'push');
+  return choices;
+}
+
+type Add = (
+  action: Action,
+  category: string,
+  words: readonly string[],
+  scope: Choice['scope'],
+  usual: boolean,
+) => void;
+
+/** Parameters of the plug-in in focus, by their place on the page. */
+function addFocus(profile: Profile, add: Add, part: InputPart): void {
+  for (const host of profile.hostOrder) {
+    const focus = modelOf(profile, host)?.focus;
+    if (!focus) continue;
+    if (part === 'push' || part === 'touch') {
+      for (const by of [1, -1] as const)
+        add(
+          { do: 'focusPage', host, by, wrap: false },
+          'Focus',
+          ['plug-in', 'parameters', 'turn'],
+          'focus',
+          true,
+        );
+      continue;
+    }
+    for (let slot = 0; slot < WINDOW; slot++)
+      add(
+        {
+          do: 'function',
+          host,
+          function: focus.function,
+          scope: { kind: 'focus', slot },
+          behaviour: 'follow',
+        },
+        'Focus',
+        ['plug-in', 'slot', 'follows'],
+        'focus',
+        slot === 0,
+      );
+  }
+}
+
+/** What Rondo does itself: layers, flags, notes and messages. */
+function addOwn(profile: Profile, add: Add, part: InputPart): void {
+  const [base] = profile.layerOrder;
+  const pressed = part === 'push' || part === 'touch';
+  if (pressed) {
+    const groups = new Set<string>();
+    for (const id of profile.layerOrder) {
+      const { group } = profile.layers[id];
+      if (group !== undefined) groups.add(group);
+      if (id === base) continue;
+      for (const how of ['hold', 'toggle', 'on', 'off'] as const)
+        add({ do: 'layer', layer: id, how }, 'Layers', ['layer', 'shift', 'page'], 'host', true);
+    }
+    for (const group of groups)
+      for (const by of [1, -1] as const)
+        add({ do: 'layerStep', group, by, wrap: true }, 'Layers', ['layer', 'cycle'], 'host', true);
+    for (const id of profile.flagOrder)
+      for (const how of ['toggle', 'hold', 'on', 'off'] as const)
+        add({ do: 'flag', flag: id, how }, 'Flags', ['condition', 'switch'], 'host', true);
+  }
+  for (const host of profile.hostOrder) {
+    if (pressed)
+      add(
+        { do: 'notes', to: { host }, channel: 1, notes: [60] },
+        'Notes',
+        ['note', 'chord', 'play', 'instrument'],
+        'host',
+        true,
+      );
+    add(
+      { do: 'send', to: { host }, message: 'B0 66 value' },
+      'Messages',
+      ['any', 'midi', 'sysex', 'raw'],
+      'host',
+      true,
+    );
+    add(
+      { do: 'send', to: { host }, message: 'F0 7D text F7', text: '{layer}' },
+      'Messages',
+      ['text', 'sysex', 'display', 'name'],
+      'host',
+      true,
+    );
+    if (pressed)
+      add({ do: 'send', to: { host } }, 'Messages', ['raw', 'through', 'as it is'], 'host', true);
+  }
+}
+
+/** First letters of a label's words. */
+const initialsOf = (label: string): string =>
+  label
+    .toLowerCase()
+    .split(/[^a-z0-9]+/)
+    .map((word) => word.charAt(0))
+    .join('');
+
+/** What tells a choice from every other, for those used lately. */
+export const choiceKey = (choice: Choice): string => JSON.stringify(choice.action);
+
+/**
+ * Choices that have every word typed, best first: those used lately, then those whose label begins with the words. A
+ * function stands in the list once, with the scope that the control suggests, until a scope is asked for by name or
+ * chosen.
+ */
+export function search(
+  choices: readonly Choice[],
+  typed: string,
+  scope: ScopeChoice = 'any',
+  recent: readonly string[] = [],
+): Choice[] {
+  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+  const scored: { choice: Choice; score: number; order: number }[] = [];
+  choices.forEach((choice, order) => {
+    if (scope !== 'any' && choice.scope !== scope && choice.scope !== 'host') return;
+    const found = scoreOf(choice, words);
+    if (found === null) return;
+    // The other instances of a function only where their own name is asked for.
+    const named = found.inScope || (scope !== 'any' && choice.scope === scope);
+    if (!choice.usual && !named) return;
+    const used = recent.length > 0 ? recent.indexOf(choiceKey(choice)) : -1;
+    const late = used >= 0 ? used - recent.length - 10 : 0;
+    const score = found.score + late + (choice.usual ? 0 : 0.5);
+    scored.push({ choice, score, order });
+  });
+  scored.sort((a, b) => a.score - b.score || a.order - b.order);
+  return scored.map(({ choice }) => choice);
+}
+
+/** How well a choice fits the words; null where one of them is missing. */
+function scoreOf(
+  choice: Choice,
+  words: readonly string[],
+): { score: number; inScope: boolean } | null {
+  let score = 0;
+  let inScope = false;
+  const plain = choice.label.indexOf(',');
+  const functionEnd = plain < 0 ? choice.label.length : plain;
+  for (const word of words) {
+    const at = choice.words.indexOf(word);
+    if (at < 0) {
+      if (word.length < 2 || !choice.initials.startsWith(word)) return null;
+      score += 2;
+      continue;
+    }
+    const startsWord = at === 0 || !/[a-z0-9]/.test(choice.words[at - 1]);
+    const inLabel = at < choice.label.length;
+    score += (at === 0 ? 0 : startsWord ? 1 : 3) + (inLabel ? 0 : 2);
+    const last = choice.words.lastIndexOf(word, choice.label.length - 1);
+    if (startsWord && last > functionEnd) inScope = true;
+  }
+  return { score, inScope };
+}

@@ -1,0 +1,361 @@
+import { valueText as hostText } from '@rondo/core/host';
+import type { Action, Binding, ControlRef, Gesture, Profile } from '@rondo/core/profile';
+import {
+  LookBook,
+  InputMode,
+  STOP_STATION,
+  Shows,
+  Stop,
+  partKey,
+  type OutPlan,
+  type Plan,
+  type Station,
+} from '@rondo/core/round';
+import {
+  MAX_VALUE_BYTES,
+  PART_NAMES,
+  heldField,
+  isRelative,
+  topOf,
+  type InputPart,
+  type Level,
+  type Pattern,
+  type ReturnLevels,
+} from '@rondo/core/surface';
+import { describePacked, packedToHex, toHex } from '@rondo/core/wire';
+import { Head, OutField, PartField, SlotField, type Frame } from '../../../engine/frame';
+import { actionName } from '../names';
+import type { Stack } from './stack';
+
+/** What the round shows of the control in hand at one moment. */
+export interface RoundView {
+  readonly control: string;
+  readonly part: string;
+  /** Value that came in, 0…1, where there is one to draw. */
+  readonly value: number | null;
+  readonly valueText: string;
+  readonly message: string;
+  readonly hex: string;
+  readonly ago: string;
+  /** The binding that stands here on the layer looked at; null where nothing is bound. */
+  readonly binding: Binding | null;
+  /** Nobody has bound it: its surface stands in for another. */
+  readonly standsIn: boolean;
+  /** It is of a layer below, seen through this one. */
+  readonly below: boolean;
+  /** Its action that has a state, or its first. */
+  readonly action: Action | null;
+  /** Which way the control has to go to meet its function, and how far; empty where they have met. */
+  readonly pickup: string;
+  /** How the value is shaped, in a sentence. */
+  readonly shape: string;
+  readonly functionName: string;
+  readonly functionValue: string;
+  readonly state: string;
+  readonly know: 'known' | 'assumed' | 'unknown' | '';
+  readonly rule: string;
+  readonly output: string;
+  readonly outputHex: string;
+  /** Where the last message stopped and why, in a sentence. */
+  readonly stop: { readonly station: Station; readonly why: string } | null;
+  /** Why nothing comes back, where nothing does. */
+  readonly silent: { readonly station: Station; readonly why: string } | null;
+}
+
+const KNOW_WORDS = ['unknown', 'assumed', 'known'] as const;
+
+const WHY: Readonly<Record<Stop, string>> = {
+  [Stop.None]: '',
+  [Stop.NothingBound]: 'Nothing is bound to this. Choose a function.',
+  [Stop.HeldOff]: 'Hold off is on: nothing reaches the host.',
+  [Stop.NotAvailable]: 'The host has no such function here, or it is not available now.',
+  [Stop.HostClosed]: 'The port to the host is closed. Choose it under Ports.',
+  [Stop.StateUnknown]:
+    'The host has not told this value, so a turn has nothing to start from. Move it once in the host.',
+  [Stop.Broken]: 'The host no longer has this function. Choose another.',
+  [Stop.Played]:
+    'This note is for playing, as the roles of its port say: it fires no command. Change that under Ports.',
+  [Stop.Busy]: 'The port to the host is full; presses pile up. Wait a moment.',
+  [Stop.OtherLayer]: 'Only bound on layers that are off now.',
+  [Stop.ConditionFalse]: 'Its condition does not hold now.',
+  [Stop.Pickup]: 'The control stands elsewhere than its function.',
+};
+
+const RULES: Readonly<Record<Shows, string>> = {
+  [Shows.Motor]: 'The motor goes where the host has it, unless it is touched.',
+  [Shows.Light]: 'The light is on while the function is on.',
+  [Shows.Ring]: 'The ring shows the value.',
+  [Shows.Text]: 'The display shows the value.',
+  [Shows.Meter]: 'The meter shows the level.',
+};
+const LIGHT_RULES = {
+  state: RULES[Shows.Light],
+  told: 'The light is as the program tells its lamp.',
+  bands: 'The light has a look for each band of the value.',
+  blend: 'The light goes smoothly with the value.',
+} as const;
+const LEVEL_WORDS: Readonly<Record<Level, string>> = {
+  usual: 'as usual',
+  surface: 'the surface says so',
+  profile: 'the whole profile says so',
+  layer: 'its layer says so',
+  binding: 'this binding says so',
+};
+
+/** What is shown of a function, in a sentence. */
+function ruleText({ shows }: OutPlan, levels: ReturnLevels): string {
+  const inverted = heldField('invert', levels).value ? ' The other way round.' : '';
+  if (shows === Shows.Light) return LIGHT_RULES[heldField('by', levels).value] + inverted;
+  return RULES[shows] + (shows === Shows.Ring ? inverted : '');
+}
+
+const books = new WeakMap<Plan, LookBook>();
+
+/** What each level says of what comes back of a binding. */
+function levelsOf(plan: Plan, out: OutPlan, binding: number): ReturnLevels {
+  let book = books.get(plan);
+  if (!book) books.set(plan, (book = new LookBook(plan)));
+  return book.levelsOf(out, binding, -1);
+}
+
+function ago(micros: number): string {
+  if (micros < 1_000_000) return 'now';
+  const seconds = Math.floor(micros / 1_000_000);
+  return seconds < 60 ? `${seconds} s ago` : `${Math.floor(seconds / 60)} min ago`;
+}
+
+/** Outputs that answer a part, the likeliest first. */
+const ANSWERS: Readonly<Record<InputPart, readonly Shows[]>> = {
+  value: [Shows.Motor, Shows.Ring],
+  push: [Shows.Light, Shows.Ring],
+  touch: [Shows.Motor],
+  pressure: [Shows.Light],
+};
+
+/** The output that answers a part: a motor or ring for a value, a light for a press; −1 where there is none. */
+export function answerOf(plan: Plan, selected: ControlRef): number {
+  for (const shows of ANSWERS[selected.part]) {
+    const found = plan.outs.findIndex(
+      (out) =>
+        out.shows === shows &&
+        out.control.id === selected.control &&
+        plan.links[out.link].id === selected.surface,
+    );
+    if (found >= 0) return found;
+  }
+  return -1;
+}
+
+const UNKNOWN: Pattern = { type: 'controller', channel: 1, number: 0 };
+
+function outputText(out: OutPlan, frame: Frame, index: number): string {
+  const wire = frame.out(index, OutField.Wire);
+  if (wire < 0) return 'Nothing sent yet';
+  switch (out.shows) {
+    case Shows.Motor:
+      return `Motor at ${wire} of ${topOf(out.control.takes.motor ?? UNKNOWN)}`;
+    case Shows.Light:
+      return wire > 0 ? 'Light on' : 'Light off';
+    case Shows.Ring:
+      return (wire & 0x0f) === 0 ? 'Ring dark' : `Ring at ${wire & 0x0f} of 11`;
+    default:
+      return '';
+  }
+}
+
+function outputHex(plan: Plan, out: OutPlan, frame: Frame, index: number): string {
+  const wire = frame.out(index, OutField.Wire);
+  if (wire < 0) return '';
+  const bytes = new Uint8Array(MAX_VALUE_BYTES);
+  return toHex(bytes, 0, plan.links[out.link].senders[0].write(out.local, wire, bytes, 0));
+}
+
+function valueText(pattern: Pattern | undefined, isPress: boolean, raw: number): string {
+  if (!pattern) return '';
+  if (isRelative(pattern)) return `${raw > 0 ? '+' : raw < 0 ? '−' : ''}${Math.abs(raw)}`;
+  if (isPress) return raw > 0 ? 'pressed' : 'released';
+  return `${Math.round(raw * topOf(pattern))} of ${topOf(pattern)}`;
+}
+
+/** Reads the round of the selected part off a frame. Null where the part is not in the plan. */
+export function roundView(
+  profile: Profile,
+  frame: Frame,
+  selected: ControlRef,
+  stack: Stack,
+  gesture: Gesture,
+): RoundView | null {
+  const { plan } = frame;
+  const key = partKey(selected.surface, selected.control, selected.part);
+  const index = plan.parts.findIndex((part) => part.key === key);
+  if (index < 0) return null;
+  const part = plan.parts[index];
+  const at = frame.part(index, PartField.At);
+  const heard = at >= 0;
+  const raw = frame.part(index, PartField.Raw);
+  const packed = frame.part(index, PartField.Packed);
+  const seen = stack.of(selected, gesture);
+  const binding = seen?.binding ?? null;
+  const bound = binding ? plan.bindings.find(({ id }) => id === binding.id) : undefined;
+  const actionPlan = bound ? plan.actions[bound.shown >= 0 ? bound.shown : bound.first] : undefined;
+  const action = actionPlan?.action ?? binding?.actions[0] ?? null;
+  // What another binding has done says nothing about the one that is looked at.
+  const ran = frame.part(index, PartField.Binding);
+  const own = ran < 0 || plan.bindings[ran].id === binding?.id;
+
+  const answer = answerOf(plan, selected);
+  const out = answer >= 0 ? plan.outs[answer] : null;
+  const levels = out ? levelsOf(plan, out, bound ? plan.bindings.indexOf(bound) : -1) : {};
+  const slotHit = frame.part(index, PartField.Slot);
+  const shown = answer >= 0 ? frame.out(answer, OutField.Slot) : -1;
+  const aim = actionPlan?.aim;
+  const aimed =
+    aim && aim.strips >= 0
+      ? aim.offset < 0
+        ? aim.base
+        : aim.base + aim.offset + frame.head(Head.Bank)
+      : -1;
+  const pickup = own ? pickupText(frame.part(index, PartField.Gap), action) : '';
+  // What is looked at may be on a layer that is off: its own function, not what the light shows now.
+  const slot = aimed >= 0 && aimed < plan.slots.length ? aimed : shown >= 0 ? shown : slotHit;
+  const slotPlan = slot >= 0 ? plan.slots[slot] : null;
+  const know = slotPlan ? KNOW_WORDS[frame.slot(slot, SlotField.Know)] : '';
+  const value = slotPlan ? frame.slot(slot, SlotField.Value) : 0;
+  const reports = slotPlan?.reports ?? false;
+  const law = slotPlan ? { format: (at: number) => hostText(slotPlan.fn, at) } : null;
+
+  const last = heard && own ? (frame.part(index, PartField.Stop) as Stop) : Stop.None;
+  const hostLink = actionPlan?.link ?? -1;
+  // What has been mended since the last message no longer stops the next.
+  const mended =
+    (last === Stop.StateUnknown && know !== 'unknown') ||
+    (last === Stop.HostClosed && hostLink >= 0 && frame.isOpen(hostLink, 'output')) ||
+    (last === Stop.HeldOff && frame.head(Head.HoldOff) === 0);
+  const stop = mended ? Stop.None : last;
+  // What cannot work where it is bound says so itself.
+  const why = (stop === Stop.Broken && actionPlan?.why) || WHY[stop];
+  const station = STOP_STATION[stop];
+  return {
+    control: part.control.label,
+    part: PART_NAMES[selected.part],
+    value: part.moves === InputMode.Absolute ? frame.part(index, PartField.Position) : null,
+    valueText: heard
+      ? valueText(
+          part.patterns.find(Boolean),
+          selected.part === 'push' || selected.part === 'touch',
+          raw,
+        )
+      : 'not touched yet',
+    message: heard ? describePacked(packed) : 'Touch the control to see what it sends.',
+    hex: heard ? packedToHex(packed) : '',
+    ago: heard ? ago(frame.head(Head.Time) - at) : '',
+    binding,
+    standsIn: seen?.standsIn ?? false,
+    below: seen?.below ?? false,
+    action,
+    pickup,
+    shape: shapeText(action, law, slotPlan?.taps ?? false),
+    functionName: action ? actionName(profile, action) : '',
+    functionValue: slotPlan && law && reports && know !== 'unknown' ? law.format(value) : '',
+    state: !slotPlan
+      ? ''
+      : !reports
+        ? 'This function has no state.'
+        : know === 'unknown'
+          ? 'The host has not told it.'
+          : `${slotPlan.fn.label} ${law?.format(value) ?? ''}`,
+    know: reports ? know : '',
+    rule: out && slotPlan ? ruleText(out, levels) : '',
+    output: out ? outputText(out, frame, answer) : '',
+    outputHex: out ? outputHex(plan, out, frame, answer) : '',
+    stop: !frame.isOpen(part.link, 'input')
+      ? {
+          station: 'message',
+          why: 'The port from the surface is closed: nothing arrives. Choose it under Ports.',
+        }
+      : station
+        ? { station, why: pickup && stop === Stop.Pickup ? pickup : why }
+        : null,
+    silent: silence(frame, out, action, slotPlan !== null && reports && know === 'unknown', levels),
+  };
+}
+
+/** Where the function is, seen from the control. */
+function pickupText(gap: number, action: Action | null): string {
+  if (gap === 0) return '';
+  const inverted =
+    action?.do === 'function' &&
+    (action.shape?.invert ?? false) !== (action.shape?.low ?? 0) > (action.shape?.high ?? 1);
+  const up = gap > 0 !== inverted;
+  const far = Math.max(1, Math.round(Math.abs(gap) * 100));
+  return `${up ? '▲ Further up' : '▼ Further down'} by ${far} % to meet the value.`;
+}
+
+function shapeText(
+  action: Action | null,
+  law: { format(value: number): string } | null,
+  taps: boolean,
+): string {
+  if (action?.do === 'bank') return 'Each press moves the bank window.';
+  if (action?.do === 'layer' && action.how === 'hold') return 'For as long as it is held.';
+  if (action?.do !== 'function') return action ? 'At each press.' : 'Passed on as it is.';
+  if (taps && (action.behaviour === 'follow' || action.behaviour === 'momentary'))
+    return 'The key is down for as long as this is.';
+  if (action.behaviour === 'set' && law)
+    return `Each press sets it to ${law.format(action.to ?? 1)}.`;
+  if (action.behaviour === 'step') return 'Each press goes on by a step.';
+  const { shape } = action;
+  if (shape?.zones) return `${shape.zones.length} zones.`;
+  const words = [
+    shape?.curve && shape.curve.kind !== 'linear' ? CURVE_WORDS[shape.curve.kind] : '',
+    (shape?.low ?? 0) !== 0 || (shape?.high ?? 1) !== 1
+      ? `from ${law?.format(shape?.low ?? 0)} to ${law?.format(shape?.high ?? 1)}`
+      : '',
+    shape?.invert ? 'inverted' : '',
+    shape?.steps ? `in ${shape.steps} steps` : '',
+    shape?.deadMiddle ? 'with a centre dead zone' : '',
+  ].filter(Boolean);
+  if (words.length > 0) return `${words.join(', ').replace(/^./, (c) => c.toUpperCase())}.`;
+  return 'Linear: the whole travel is the whole range.';
+}
+
+const CURVE_WORDS = {
+  exponential: 'exponential',
+  s: 'an S curve',
+  drawn: 'a drawn curve',
+} as const;
+
+/** Why nothing can come back to a control, and from which station on. */
+function silence(
+  frame: Frame,
+  out: OutPlan | null,
+  action: Action | null,
+  untold: boolean,
+  levels: ReturnLevels,
+): RoundView['silent'] {
+  if (!action) return null;
+  if (!out)
+    return { station: 'output', why: 'This control has no light, ring or motor of its own.' };
+  if (!frame.isOpen(out.link, 'output'))
+    return {
+      station: 'output',
+      why: 'The output to the surface is missing. Choose it under Ports.',
+    };
+  const feedback = heldField('feedback', levels);
+  const motor = heldField('motor', levels);
+  if (!feedback.value)
+    return { station: 'rule', why: `Nothing is to come back: ${LEVEL_WORDS[feedback.from]}.` };
+  if (out.shows === Shows.Motor && !motor.value)
+    return { station: 'rule', why: `The motor is left alone: ${LEVEL_WORDS[motor.from]}.` };
+  if (untold) return { station: 'state', why: 'The host has not told this value yet.' };
+  return null;
+}
+
+/** The newest message that is no control’s, if it came after the last one that is. */
+export function strayText(frame: Frame): string | null {
+  const at = frame.head(Head.StrayAt);
+  if (at < 0 || at < frame.head(Head.InHandAt)) return null;
+  const packed = frame.head(Head.StrayPacked);
+  const label = frame.plan.links[frame.head(Head.StrayLink)]?.label ?? 'A surface';
+  return `${label} sent ${describePacked(packed)} (${packedToHex(packed)}); no control of it sends that.`;
+}

@@ -1,0 +1,336 @@
+import { DatePipe } from '@angular/common';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  ElementRef,
+  computed,
+  inject,
+  signal,
+  viewChildren,
+} from '@angular/core';
+import { RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { Button } from 'primeng/button';
+import { InputText } from 'primeng/inputtext';
+import type { Fault } from '@rondo/core/document';
+import { emptyProfile, nineFerriesMix, readProfile } from '@rondo/core/profile';
+import { documentActions, listActions } from '../../state/actions';
+import { freshId } from '../../state/api';
+import { profileFeature } from '../../state/document';
+import { DocumentEditor } from '../../state/documents';
+import { listFeature } from '../../state/list';
+
+const LARGEST_FILE = 4 << 20;
+
+@Component({
+  selector: 'rondo-profiles',
+  imports: [Button, DatePipe, InputText, RouterLink],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <header>
+      <div>
+        <h1>Profiles</h1>
+        <p>A profile says what each control of your surfaces does, and what comes back to it.</p>
+      </div>
+      <div class="new">
+        <input
+          #file
+          type="file"
+          class="visually-hidden"
+          accept="application/json,.json"
+          tabindex="-1"
+          aria-label="Profile file"
+          (change)="read(file)"
+        />
+        <p-button
+          label="Read from a file"
+          severity="secondary"
+          [outlined]="true"
+          (onClick)="file.click()"
+        />
+        <p-button
+          label="New from the demo"
+          severity="secondary"
+          [outlined]="true"
+          (onClick)="createDemo()"
+        />
+        <p-button label="New profile" icon="pi pi-plus" (onClick)="create()" />
+      </div>
+    </header>
+
+    @if (refused(); as r) {
+      <section class="trouble" role="alert">
+        <p>
+          “{{ r.file }}” was not read, and nothing was changed. Mend what is listed and read it
+          again.
+          <p-button label="Close" size="small" [text]="true" (onClick)="refused.set(null)" />
+        </p>
+        <ul class="faults">
+          @for (fault of r.faults; track $index) {
+            <li>
+              <b>{{ fault.path }}</b> {{ fault.message }}
+            </li>
+          }
+        </ul>
+      </section>
+    }
+    @if (message(); as text) {
+      <p class="trouble" role="alert">
+        {{ text }} <p-button label="Try again" size="small" [text]="true" (onClick)="load()" />
+      </p>
+    }
+
+    @if (profiles(); as list) {
+      @if (list.length === 0) {
+        <section class="empty">
+          <h2>No profile yet</h2>
+          <p>
+            Start with an empty one and bind your first fader, or look at the demo to see how it
+            goes.
+          </p>
+        </section>
+      } @else {
+        <ul>
+          @for (profile of list; track profile.id) {
+            <li>
+              @if (renaming() === profile.id) {
+                <input
+                  #name
+                  pInputText
+                  aria-label="Name of the profile"
+                  maxlength="80"
+                  [value]="profile.name"
+                  (keydown.enter)="rename(profile.id, name.value)"
+                  (keydown.escape)="renaming.set(null)"
+                  (blur)="rename(profile.id, name.value)"
+                />
+              } @else {
+                <a [routerLink]="['/bind', profile.id]">{{ profile.name }}</a>
+              }
+              <span class="when">
+                Saved {{ profile.updatedAt | date: 'd MMM y, HH:mm' }} · revision
+                {{ profile.revision }}
+              </span>
+              <span class="does">
+                <p-button
+                  label="Rename"
+                  size="small"
+                  [text]="true"
+                  severity="secondary"
+                  (onClick)="startRename(profile.id)"
+                />
+                <p-button
+                  label="Duplicate"
+                  size="small"
+                  [text]="true"
+                  severity="secondary"
+                  (onClick)="duplicate(profile.id)"
+                />
+                <p-button
+                  label="Delete"
+                  size="small"
+                  [text]="true"
+                  severity="secondary"
+                  (onClick)="remove(profile.id, profile.name)"
+                />
+                <p-button
+                  label="Open"
+                  size="small"
+                  [outlined]="true"
+                  [routerLink]="['/bind', profile.id]"
+                />
+              </span>
+            </li>
+          }
+        </ul>
+      }
+    } @else if (!message()) {
+      <p class="loading" role="status">Loading profiles …</p>
+    }
+  `,
+  styles: `
+    :host {
+      display: block;
+      height: 100%;
+      overflow: auto;
+      padding: 32px 40px;
+    }
+    header {
+      display: flex;
+      justify-content: space-between;
+      align-items: end;
+      gap: 24px;
+      max-width: 1000px;
+      margin-bottom: 24px;
+    }
+    h1 {
+      font-size: 28px;
+      letter-spacing: -0.01em;
+    }
+    header p,
+    .empty p {
+      color: var(--ink-soft);
+      margin-top: 4px;
+    }
+    .new {
+      display: flex;
+      gap: 8px;
+      white-space: nowrap;
+    }
+    ul {
+      list-style: none;
+      margin: 0;
+      padding: 0;
+      max-width: 1000px;
+      border-top: 1px solid var(--line);
+    }
+    li {
+      display: grid;
+      grid-template-columns: 1fr auto auto;
+      align-items: center;
+      gap: 24px;
+      min-height: 60px;
+      border-bottom: 1px solid var(--line);
+    }
+    li a {
+      justify-self: start;
+      padding: 6px 12px;
+      background: var(--tape);
+      color: var(--tape-ink);
+      font-size: 16px;
+      font-weight: 600;
+      text-decoration: none;
+    }
+    li a:hover {
+      text-decoration: underline;
+    }
+    .when,
+    .loading {
+      color: var(--ink-soft);
+      font-size: 13px;
+    }
+    .does {
+      display: flex;
+      gap: 2px;
+    }
+    .empty {
+      max-width: 1000px;
+      padding: 40px;
+      border: 1px dashed var(--line-strong);
+      border-radius: 8px;
+      text-align: center;
+    }
+    .faults {
+      border: 0;
+      max-height: 220px;
+      overflow: auto;
+    }
+    .faults li {
+      display: block;
+      min-height: 0;
+      padding: 3px 0;
+      border: 0;
+    }
+    .trouble {
+      max-width: 1000px;
+      padding: 10px 14px;
+      margin-bottom: 16px;
+      border-left: 4px solid var(--stop);
+      background: var(--raised);
+    }
+  `,
+})
+export class Profiles {
+  private readonly store = inject(Store);
+  private readonly list = this.store.selectSignal(listFeature.selectProfile);
+  protected readonly profiles = computed(() => this.list().documents);
+  protected readonly message = computed(() => this.list().message);
+  private readonly editor = inject(DocumentEditor);
+  protected readonly refused = signal<{ file: string; faults: readonly Fault[] } | null>(null);
+  protected readonly renaming = signal<string | null>(null);
+  private readonly open = this.store.selectSignal(profileFeature.selectDocument);
+  private readonly nameFields = viewChildren<ElementRef<HTMLInputElement>>('name');
+
+  constructor() {
+    this.load();
+  }
+
+  protected load(): void {
+    this.store.dispatch(listActions.load({ kind: 'profile' }));
+  }
+
+  protected create(): void {
+    const names = new Set(this.profiles()?.map((profile) => profile.name));
+    let name = 'New profile';
+    for (let n = 2; names.has(name); n++) name = `New profile ${n}`;
+    this.store.dispatch(
+      listActions.create({
+        kind: 'profile',
+        document: emptyProfile(freshId('profile'), name),
+        open: true,
+      }),
+    );
+  }
+
+  protected createDemo(): void {
+    this.store.dispatch(
+      listActions.create({
+        kind: 'profile',
+        document: nineFerriesMix(freshId('profile')),
+        open: true,
+      }),
+    );
+  }
+
+  /** Reads a profile from a file: taken whole under a new id, or refused whole with every fault. */
+  protected async read(field: HTMLInputElement): Promise<void> {
+    const file = field.files?.[0];
+    field.value = '';
+    if (!file) return;
+    this.refused.set(null);
+    const refuse = (faults: readonly Fault[]) => this.refused.set({ file: file.name, faults });
+    if (file.size > LARGEST_FILE) {
+      refuse([{ path: '(whole document)', message: 'is larger than 4 MB' }]);
+      return;
+    }
+    let content: unknown;
+    try {
+      content = JSON.parse(await file.text());
+    } catch {
+      refuse([{ path: '(whole document)', message: 'is not JSON' }]);
+      return;
+    }
+    const result = readProfile(content);
+    if (!result.ok) {
+      refuse(result.faults);
+      return;
+    }
+    const document = { ...result.document, id: freshId('profile') };
+    this.store.dispatch(listActions.create({ kind: 'profile', document, open: false }));
+  }
+
+  protected startRename(id: string): void {
+    this.renaming.set(id);
+    setTimeout(() => this.nameFields()[0]?.nativeElement.select());
+  }
+
+  protected rename(id: string, name: string): void {
+    if (this.renaming() !== id) return;
+    this.renaming.set(null);
+    const before = this.profiles()?.find((profile) => profile.id === id)?.name;
+    const after = name.trim();
+    if (after === '' || after === before) return;
+    // The open profile is renamed where its other edits are, or the two would get in each other's way.
+    if (this.open()?.id === id) this.editor.rename('profile', after);
+    else this.store.dispatch(listActions.rename({ kind: 'profile', id, name: after }));
+  }
+
+  protected duplicate(id: string): void {
+    this.store.dispatch(listActions.duplicate({ kind: 'profile', id }));
+  }
+
+  protected remove(id: string, name: string): void {
+    if (this.open()?.id === id) this.store.dispatch(documentActions.close({ kind: 'profile' }));
+    this.store.dispatch(listActions.delete({ kind: 'profile', id, name }));
+  }
+}

@@ -1,0 +1,389 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  ElementRef,
+  computed,
+  inject,
+  input,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
+import { KIND_NAMES, mainPart, type Control, type Surface } from '@rondo/core/surface';
+import { ControlShape } from '../../shared/panel/control-shape';
+import { fitName, inLayers, moverAt, unitOf } from '../../shared/panel/geometry';
+import { leastLetter } from '../../shared/panel/legible';
+import { MoverShape } from '../../shared/panel/mover-shape';
+
+const MARGIN = 8;
+const GRID = 5;
+const HANDLE = 5;
+
+type Work = 'move' | 'resize' | 'band';
+interface Drag {
+  readonly work: Work;
+  readonly x: number;
+  readonly y: number;
+  readonly dx: number;
+  readonly dy: number;
+  /** Selection that a band adds to. */
+  readonly before: readonly string[];
+}
+
+/** The panel on a millimetre grid: controls are selected, moved and resized on it. */
+@Component({
+  selector: 'rondo-drawing-board',
+  imports: [ControlShape, MoverShape],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <svg
+      #sheet
+      [attr.viewBox]="viewBox()"
+      preserveAspectRatio="xMidYMid meet"
+      role="group"
+      [attr.aria-label]="'Panel of ' + surface().name"
+      [class.teaching]="waiting() !== null"
+      (pointerdown)="onDown($event)"
+      (pointermove)="onMove($event)"
+      (pointerup)="onUp()"
+      (pointercancel)="drag.set(null)"
+    >
+      <defs>
+        <pattern id="grid" [attr.width]="grid" [attr.height]="grid" patternUnits="userSpaceOnUse">
+          <path class="grid" [attr.d]="'M ' + grid + ' 0 H 0 V ' + grid" />
+        </pattern>
+      </defs>
+      <rect
+        class="panel"
+        [attr.width]="surface().width"
+        [attr.height]="surface().height"
+        [attr.rx]="9 * unit()"
+      />
+      <rect
+        fill="url(#grid)"
+        [attr.width]="surface().width"
+        [attr.height]="surface().height"
+        pointer-events="none"
+      />
+      @for (c of controls(); track c.id) {
+        <g
+          rondoControl
+          class="bound"
+          tabindex="0"
+          role="button"
+          [control]="c"
+          [legend]="legend(c)"
+          [size]="letter(c)"
+          [attr.data-id]="c.id"
+          [class.selected]="chosen().has(c.id)"
+          [class.waiting]="waiting() === c.id"
+          [class.amiss]="amiss().has(c.id)"
+          [attr.aria-label]="c.label + ', ' + kinds[c.kind]"
+          [attr.aria-pressed]="chosen().has(c.id)"
+          [attr.transform]="placeOf(c)"
+          (focus)="onFocus($event, c.id)"
+        ></g>
+        @if (slides(c)) {
+          <g
+            rondoMover
+            class="bound still"
+            [class.selected]="chosen().has(c.id)"
+            [control]="c"
+            [attr.transform]="moverOf(c)"
+          ></g>
+        }
+        @if (slides(c)) {
+          <text
+            class="name"
+            [attr.font-size]="nameLetter()"
+            [attr.x]="c.x + c.width / 2 + offset(c).x"
+            [attr.y]="c.y + c.height + nameLetter() * 0.94 + offset(c).y"
+          >
+            {{ nameOf(c) }}
+          </text>
+        }
+        @if (waiting() === c.id) {
+          <rect
+            class="wanted"
+            [attr.x]="c.x - 1"
+            [attr.y]="c.y - 1"
+            [attr.width]="c.width + 2"
+            [attr.height]="c.height + 2"
+            rx="4"
+          />
+        }
+        @if (taught().has(c.id)) {
+          <text
+            class="tick"
+            [attr.font-size]="9 * unit()"
+            [attr.x]="c.x + c.width"
+            [attr.y]="c.y + 4 * unit()"
+          >
+            ✓
+          </text>
+        }
+      }
+      @if (editable()) {
+        @for (c of selectedControls(); track c.id) {
+          <rect
+            class="handle"
+            [attr.data-handle]="c.id"
+            [attr.x]="c.x + offset(c).x + c.width + grow().x - handle / 2"
+            [attr.y]="c.y + offset(c).y + c.height + grow().y - handle / 2"
+            [attr.width]="handle"
+            [attr.height]="handle"
+          />
+        }
+      }
+      @if (band(); as b) {
+        <rect
+          class="band"
+          [attr.x]="b.x"
+          [attr.y]="b.y"
+          [attr.width]="b.width"
+          [attr.height]="b.height"
+        />
+      }
+    </svg>
+    @if (surface().controls.length === 0) {
+      <p>The panel is empty. Choose a kind of control at the left to place the first one.</p>
+    }
+  `,
+  styles: `
+    :host {
+      position: relative;
+      display: block;
+      min-height: 0;
+      contain: strict;
+    }
+    svg {
+      display: block;
+      width: 100%;
+      height: 100%;
+      touch-action: none;
+      user-select: none;
+      font-family: var(--sans);
+    }
+    .panel {
+      fill: var(--desk);
+      stroke: var(--desk-edge);
+      stroke-width: 1.2;
+    }
+    .grid {
+      fill: none;
+      stroke: color-mix(in srgb, var(--line-strong) 28%, var(--desk));
+      stroke-width: 0.3;
+    }
+    [rondoControl] {
+      cursor: pointer;
+      outline: none;
+    }
+    .still {
+      pointer-events: none;
+    }
+    .name {
+      font-weight: 600;
+      text-anchor: middle;
+      fill: var(--ink);
+      pointer-events: none;
+    }
+    .tick {
+      fill: var(--forward);
+      font-weight: 700;
+      text-anchor: middle;
+    }
+    .wanted {
+      fill: none;
+      stroke: var(--forward);
+      stroke-width: 2.4;
+      animation: wanted 1.2s ease-in-out infinite;
+    }
+    @keyframes wanted {
+      50% {
+        stroke-width: 0.8;
+      }
+    }
+    .handle {
+      fill: var(--raised);
+      stroke: var(--forward);
+      cursor: nwse-resize;
+    }
+    .band {
+      fill: none;
+      stroke: var(--forward);
+      stroke-dasharray: 3 2;
+    }
+    p {
+      position: absolute;
+      inset: 42% 0 auto;
+      text-align: center;
+      color: var(--ink-soft);
+      pointer-events: none;
+    }
+  `,
+})
+export class DrawingBoard {
+  readonly surface = input.required<Surface>();
+  readonly selected = input<readonly string[]>([]);
+  /** Controls about which something is to be said. */
+  readonly amiss = input<ReadonlySet<string>>(new Set<string>());
+  readonly editable = input(true);
+  /** Control that is waited for while teaching. */
+  readonly waiting = input<string | null>(null);
+  readonly taught = input<ReadonlySet<string>>(new Set<string>());
+  readonly selectedChange = output<readonly string[]>();
+  readonly moved = output<{ dx: number; dy: number }>();
+  readonly resized = output<{ dx: number; dy: number }>();
+
+  protected readonly grid = GRID;
+  protected readonly kinds = KIND_NAMES;
+  protected readonly drag = signal<Drag | null>(null);
+  protected readonly unit = computed(() => unitOf(this.surface()));
+  protected readonly handle = HANDLE;
+  private readonly sheet = viewChild.required<ElementRef<SVGSVGElement>>('sheet');
+  private readonly host: HTMLElement = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+
+  protected readonly controls = computed(() => inLayers(this.surface().controls));
+  protected readonly chosen = computed(() => new Set(this.selected()));
+  protected readonly selectedControls = computed(() =>
+    this.surface().controls.filter(({ id }) => this.chosen().has(id)),
+  );
+  protected readonly grow = computed(() => {
+    const drag = this.drag();
+    return drag?.work === 'resize' ? { x: drag.dx, y: drag.dy } : { x: 0, y: 0 };
+  });
+  protected readonly band = computed(() => {
+    const drag = this.drag();
+    if (drag?.work !== 'band') return null;
+    return {
+      x: Math.min(drag.x, drag.x + drag.dx),
+      y: Math.min(drag.y, drag.y + drag.dy),
+      width: Math.abs(drag.dx),
+      height: Math.abs(drag.dy),
+    };
+  });
+
+  /** The panel and all that stands outside of it. */
+  private readonly extent = computed(() => {
+    const { width, height, controls } = this.surface();
+    const left = Math.min(0, ...controls.map((c) => c.x)) - MARGIN;
+    const top = Math.min(0, ...controls.map((c) => c.y)) - MARGIN;
+    const right = Math.max(width, ...controls.map((c) => c.x + c.width)) + MARGIN;
+    const bottom = Math.max(height, ...controls.map((c) => c.y + c.height)) + MARGIN;
+    return { left, top, width: right - left, height: bottom - top };
+  });
+  protected readonly viewBox = computed(() => {
+    const { left, top, width, height } = this.extent();
+    return `${left} ${top} ${width} ${height}`;
+  });
+  private readonly least = leastLetter(() => this.extent());
+  /** Letters of names, in millimetres. */
+  protected readonly nameLetter = computed(() => Math.max(6.4 * this.unit(), this.least()));
+
+  protected slides(control: Control): boolean {
+    return mainPart(control.kind) === 'value';
+  }
+
+  protected legend(control: Control): string {
+    if (this.slides(control) || control.kind === 'key') return '';
+    const letter = this.letter(control);
+    // What would stand out of its key is left to the name beside the drawing.
+    if (letter > control.height * 0.95) return '';
+    return fitName(control.legend ?? control.label, control.width, letter);
+  }
+
+  protected letter(control: Control): number {
+    return Math.max(Math.min(7 * this.unit(), control.height * 0.7), this.least());
+  }
+
+  protected nameOf(control: Control): string {
+    return fitName(control.label, control.width + 12 * this.unit(), this.nameLetter());
+  }
+
+  protected offset(control: Control): { x: number; y: number } {
+    const drag = this.drag();
+    return drag?.work === 'move' && this.chosen().has(control.id)
+      ? { x: drag.dx, y: drag.dy }
+      : { x: 0, y: 0 };
+  }
+
+  protected placeOf(control: Control): string {
+    const { x, y } = this.offset(control);
+    return `translate(${control.x + x} ${control.y + y})`;
+  }
+
+  protected moverOf(control: Control): string {
+    const { x, y } = this.offset(control);
+    return moverAt({ ...control, x: control.x + x, y: control.y + y }, 0.5, false);
+  }
+
+  private point(event: PointerEvent): { x: number; y: number } {
+    const matrix = this.sheet().nativeElement.getScreenCTM();
+    if (!matrix) return { x: 0, y: 0 };
+    const { x, y } = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix.inverse());
+    return { x, y };
+  }
+
+  protected onFocus(event: FocusEvent, id: string): void {
+    if ((event.target as Element).matches(':focus-visible') && !this.drag())
+      this.selectedChange.emit([id]);
+  }
+
+  protected onDown(event: PointerEvent): void {
+    if (event.button !== 0) return;
+    const target = event.target as Element;
+    const id = target.closest('[data-id]')?.getAttribute('data-id') ?? null;
+    const handle = target.getAttribute('data-handle');
+    const { x, y } = this.point(event);
+    const start = { x, y, dx: 0, dy: 0, before: this.selected() };
+    if (!this.editable()) {
+      if (id) this.selectedChange.emit([id]);
+      return;
+    }
+    this.sheet().nativeElement.setPointerCapture(event.pointerId);
+    if (handle) this.drag.set({ ...start, work: 'resize' });
+    else if (id) {
+      const more = event.shiftKey || event.ctrlKey || event.metaKey;
+      const has = this.chosen().has(id);
+      if (more)
+        this.selectedChange.emit(
+          has ? this.selected().filter((other) => other !== id) : [...this.selected(), id],
+        );
+      else if (!has) this.selectedChange.emit([id]);
+      if (!more || !has) this.drag.set({ ...start, work: 'move' });
+      this.host.querySelector<SVGGElement>(`[data-id="${id}"]`)?.focus({ preventScroll: true });
+    } else {
+      const before = event.shiftKey ? this.selected() : [];
+      if (before.length === 0) this.selectedChange.emit([]);
+      this.drag.set({ ...start, before, work: 'band' });
+    }
+  }
+
+  protected onMove(event: PointerEvent): void {
+    const drag = this.drag();
+    if (!drag) return;
+    const { x, y } = this.point(event);
+    const snap = drag.work === 'band' ? (value: number) => value : Math.round;
+    const next = { ...drag, dx: snap(x - drag.x), dy: snap(y - drag.y) };
+    this.drag.set(next);
+    const band = this.band();
+    if (!band) return;
+    const inside = this.surface().controls.filter(
+      (c) =>
+        c.x < band.x + band.width &&
+        band.x < c.x + c.width &&
+        c.y < band.y + band.height &&
+        band.y < c.y + c.height,
+    );
+    this.selectedChange.emit([...new Set([...drag.before, ...inside.map(({ id }) => id)])]);
+  }
+
+  protected onUp(): void {
+    const drag = this.drag();
+    this.drag.set(null);
+    if (!drag || (drag.dx === 0 && drag.dy === 0)) return;
+    const by = { dx: drag.dx, dy: drag.dy };
+    if (drag.work === 'move') this.moved.emit(by);
+    if (drag.work === 'resize') this.resized.emit(by);
+  }
+}

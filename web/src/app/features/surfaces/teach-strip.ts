@@ -1,0 +1,372 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  computed,
+  effect,
+  inject,
+  input,
+  output,
+  signal,
+  untracked,
+} from '@angular/core';
+import { Button } from 'primeng/button';
+import { PART_NAMES, mainPart, patternText, reverse, type Surface } from '@rondo/core/surface';
+import {
+  Lesson,
+  applyLore,
+  stepsOf,
+  type LessonView,
+  type Lore,
+  type Step,
+} from '@rondo/core/teach';
+import { EngineService } from '../../engine/engine.service';
+import { MIDI_SENTENCE } from '../../engine/midi';
+import { tellApart } from '../../engine/port-names';
+import { DocumentEditor } from '../../state/documents';
+
+const TICK_MS = 60;
+const now = (): number => performance.timeOrigin + performance.now();
+
+/** Teaching by touch: it waits for one control after the other and takes what each is moved to say. */
+@Component({
+  selector: 'rondo-teach-strip',
+  imports: [Button],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <div class="source">
+      <h3>Listen to</h3>
+      @if (sentence(); as says) {
+        <p class="quiet">{{ says }}</p>
+      }
+      @if (canAsk()) {
+        <p-button
+          size="small"
+          [label]="midi.state() === 'not asked' ? 'Allow real MIDI ports' : 'Ask again'"
+          (onClick)="ask()"
+        />
+      }
+      <div class="ports" role="radiogroup" aria-label="Input to listen to">
+        @for (port of inputs(); track port.id) {
+          <label [class.lit]="lit() === port.id">
+            <input
+              type="radio"
+              name="teach-input"
+              [checked]="port.id === inputId()"
+              (change)="listen(port.id)"
+            />
+            {{ port.label }}
+          </label>
+        }
+      </div>
+      @if (granted() && inputs().length === 0) {
+        <p class="quiet">No input. Plug the device in.</p>
+      }
+      @if (inputId() === null && inputs().length > 0) {
+        <p class="quiet">Touch any control of the device: its input lights up and is chosen.</p>
+      } @else if (inputId() !== null) {
+        <p class="quiet">What you touch here reaches no host.</p>
+      }
+    </div>
+    <div class="lesson">
+      @if (view().phase === 'over') {
+        <p class="ask">All {{ steps().length }} are through.</p>
+        <p class="quiet">Click any control in the drawing to teach it anew.</p>
+      } @else if (step(); as s) {
+        <p class="count">{{ view().at + 1 }} of {{ steps().length }}</p>
+        <p class="ask" aria-live="polite">
+          {{ s.control.label }}{{ partName() ? ', ' + partName() : '' }}
+        </p>
+        <p class="says" [class.unsure]="view().phase === 'unsure'" aria-live="polite">
+          {{ view().says }}
+        </p>
+      } @else {
+        <p class="ask">Nothing to teach yet.</p>
+        <p class="quiet">Place controls under Draw first.</p>
+      }
+      <div class="buttons">
+        <p-button
+          label="Back"
+          size="small"
+          severity="secondary"
+          [outlined]="true"
+          [disabled]="view().at === 0"
+          (onClick)="go(-1)"
+        />
+        <p-button
+          label="Redo"
+          size="small"
+          severity="secondary"
+          [outlined]="true"
+          [disabled]="view().phase === 'over'"
+          (onClick)="redo()"
+        />
+        <p-button
+          label="Skip"
+          size="small"
+          severity="secondary"
+          [outlined]="true"
+          [disabled]="view().phase === 'over'"
+          (onClick)="go(1)"
+        />
+        @if (view().offer) {
+          <p-button label="Take it all the same" size="small" (onClick)="takeOffer()" />
+        }
+      </div>
+    </div>
+    <div class="heard">
+      <h3>Heard</h3>
+      <svg viewBox="0 0 300 64" preserveAspectRatio="none" aria-hidden="true">
+        <path [attr.d]="curve()" />
+      </svg>
+      @if (last(); as l) {
+        <p>
+          <b>{{ l.label }}</b> {{ l.text }}
+        </p>
+        <p class="quiet">{{ l.why }} Confidence {{ l.confidence }} %.</p>
+        @if (l.turns) {
+          <p-button
+            label="Reverse this encoder"
+            size="small"
+            severity="secondary"
+            [outlined]="true"
+            (onClick)="reverse(l.id)"
+          />
+        }
+      } @else {
+        <p class="quiet">Nothing taken yet.</p>
+      }
+    </div>
+  `,
+  styles: `
+    :host {
+      display: grid;
+      grid-template-columns: 0.9fr 1.3fr 1.2fr;
+      height: 100%;
+      min-height: 0;
+    }
+    div.source,
+    div.lesson,
+    div.heard {
+      min-width: 0;
+      padding: 12px 16px;
+      overflow: auto;
+      border-right: 1px solid var(--line);
+    }
+    div.heard {
+      border-right: 0;
+    }
+    h3 {
+      margin-bottom: 6px;
+      font-size: 14px;
+    }
+    .ports {
+      display: grid;
+      gap: 2px;
+      margin: 4px 0;
+    }
+    .ports label {
+      display: flex;
+      align-items: center;
+      gap: 8px;
+      min-height: 32px;
+      padding: 0 8px;
+      border-left: 4px solid transparent;
+    }
+    .ports .lit {
+      border-left-color: var(--forward);
+      background: var(--forward-soft);
+    }
+    .quiet,
+    .count {
+      color: var(--ink-soft);
+      font-size: 13px;
+    }
+    .ask {
+      font-size: 26px;
+      font-weight: 700;
+      letter-spacing: -0.01em;
+      line-height: 1.2;
+    }
+    .says {
+      min-height: 42px;
+      margin: 4px 0 8px;
+      font-size: 16px;
+    }
+    .unsure {
+      padding-left: 10px;
+      border-left: 4px solid var(--return-line);
+    }
+    .buttons {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 6px;
+    }
+    .heard svg {
+      width: 100%;
+      height: 64px;
+      margin-bottom: 6px;
+      background: var(--raised);
+      border: 1px solid var(--line);
+    }
+    path {
+      fill: none;
+      stroke: var(--forward);
+      stroke-width: 2;
+      vector-effect: non-scaling-stroke;
+    }
+  `,
+})
+export class TeachStrip {
+  readonly surface = input.required<Surface>();
+  readonly page = input(0);
+  /** Control picked in the drawing, to be taught next. */
+  readonly picked = input<string | null>(null);
+  readonly waitingChange = output<string | null>();
+  readonly taughtChange = output<ReadonlySet<string>>();
+
+  private readonly engine = inject(EngineService);
+  private readonly editor = inject(DocumentEditor);
+  protected readonly midi = this.engine.midi;
+  protected readonly sentence = computed(() => MIDI_SENTENCE[this.midi.state()]);
+  protected readonly granted = computed(() => this.midi.state().startsWith('granted'));
+  protected readonly canAsk = computed(() => !this.granted() && this.midi.state() !== 'asking');
+  protected readonly inputs = computed(() => tellApart(this.midi.inputs()));
+  protected readonly inputId = signal<string | null>(null);
+  protected readonly lit = signal<string | null>(null);
+  protected readonly steps = signal<readonly Step[]>([]);
+  protected readonly view = signal<LessonView>(new Lesson([]).view);
+  protected readonly step = computed(() => this.steps()[this.view().at] as Step | undefined);
+  protected readonly partName = computed(() => {
+    const step = this.step();
+    return step && step.part !== mainPart(step.control.kind) ? PART_NAMES[step.part] : '';
+  });
+  protected readonly last = signal<{
+    id: string;
+    label: string;
+    text: string;
+    why: string;
+    confidence: number;
+    turns: boolean;
+  } | null>(null);
+  protected readonly curve = signal('');
+  private lesson = new Lesson([]);
+  private readonly taught = new Set<string>();
+  private values: number[] = [];
+  private litTimer = 0;
+
+  constructor() {
+    void this.midi.resume();
+    const stop = this.midi.watch((id, bytes, at) => this.hear(id, bytes, at));
+    this.engine.divert(true);
+    // Every input is listened to until one is chosen by touching its device.
+    const unwatch = this.engine.watchAll();
+    const timer = setInterval(() => this.tick(), TICK_MS);
+    inject(DestroyRef).onDestroy(() => {
+      stop();
+      clearInterval(timer);
+      clearTimeout(this.litTimer);
+      this.engine.divert(false);
+      unwatch();
+    });
+    effect(() => {
+      const page = this.page();
+      untracked(() => this.begin(this.surface(), page));
+    });
+    effect(() => {
+      const picked = this.picked();
+      untracked(() => {
+        const at = this.steps().findIndex(({ control }) => control.id === picked);
+        if (at < 0) return;
+        this.lesson.goTo(at);
+        this.show();
+      });
+    });
+  }
+
+  /** Starts a pass over all controls, at the first that has no message yet. */
+  private begin(surface: Surface, page: number): void {
+    const steps = stepsOf(surface);
+    const patterns = (step: Step) =>
+      page === 0
+        ? step.control.sends
+        : (step.control.pages?.[surface.pages[page - 1]?.id]?.sends ?? {});
+    const first = steps.findIndex((step) => !patterns(step)[step.part]);
+    this.steps.set(steps);
+    this.lesson = new Lesson(steps, Math.max(0, first));
+    this.taught.clear();
+    this.taughtChange.emit(new Set());
+    this.show();
+  }
+
+  private show(): void {
+    this.view.set(this.lesson.view);
+    this.waitingChange.emit(this.step()?.control.id ?? null);
+  }
+
+  protected ask(): void {
+    void this.midi.ask();
+  }
+
+  protected listen(id: string): void {
+    this.inputId.set(id);
+  }
+
+  private hear(id: string, bytes: Uint8Array, at: number): void {
+    if (bytes.length === 0 || bytes[0] >= 0xf8) return;
+    this.lit.set(id);
+    clearTimeout(this.litTimer);
+    this.litTimer = window.setTimeout(() => this.lit.set(null), 400);
+    if (this.inputId() === null) this.listen(id);
+    if (this.inputId() !== id) return;
+    this.lesson.feed(at, bytes);
+    this.values.push((bytes[2] ?? bytes[1] ?? 0) & 0x7f);
+    if (this.values.length > 150) this.values.shift();
+  }
+
+  private tick(): void {
+    const taken = this.lesson.tick(now());
+    if (taken) this.take(taken);
+    if (this.lesson.view.phase !== this.view().phase || this.lesson.view.says !== this.view().says)
+      this.show();
+    const points = this.values.map((value, i) => `${i * 2} ${62 - (value / 127) * 60}`);
+    this.curve.set(points.length > 1 ? `M${points.join('L')}` : '');
+  }
+
+  protected takeOffer(): void {
+    const taken = this.lesson.takeOffer();
+    if (taken) this.take(taken);
+  }
+
+  private take({ step, lore }: { step: number; lore: Lore }): void {
+    const { control } = this.steps()[step];
+    this.editor.edit('surface', (surface) => applyLore(surface, control.id, this.page(), lore));
+    this.taught.add(control.id);
+    this.taughtChange.emit(new Set(this.taught));
+    const patterns = Object.values(lore.sends);
+    this.last.set({
+      id: control.id,
+      label: control.label,
+      text: patterns.map((pattern) => patternText(pattern)).join('; '),
+      why: lore.why,
+      confidence: Math.round(lore.confidence * 100),
+      turns: patterns.some((pattern) => pattern.type === 'relative'),
+    });
+    this.values = [];
+    this.show();
+  }
+
+  protected go(by: number): void {
+    this.lesson.goTo(this.view().at + by);
+    this.show();
+  }
+
+  protected redo(): void {
+    this.lesson.redo();
+    this.show();
+  }
+
+  protected reverse(id: string): void {
+    this.editor.edit('surface', (surface) => reverse(surface, id));
+  }
+}

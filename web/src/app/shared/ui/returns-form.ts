@@ -1,0 +1,450 @@
+import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import {
+  LIGHT_STATES,
+  MOTIONS,
+  RING_CHOICES,
+  heldField,
+  heldGlow,
+  nearestColour,
+  unknownPlaces,
+  type Glow,
+  type GlowField,
+  type GlowPlace,
+  type Level,
+  type LightTarget,
+  type Motion,
+  type OutputPart,
+  type ReturnField,
+  type ReturnLevels,
+  type ReturnSettings,
+} from '@rondo/core/surface';
+import type { Draft } from 'immer';
+import { FromLevel, type FromRow } from './from-level';
+import { Choice, NumberField, Share, Switch } from './form';
+import { InputText } from 'primeng/inputtext';
+
+const STATE_WORDS: Readonly<Record<GlowPlace, string>> = {
+  off: 'Off',
+  on: 'On',
+  waiting: 'Waiting',
+  armed: 'Armed',
+  unavailable: 'Not available',
+  assumed: 'Assumed',
+  low: 'At the low end',
+  high: 'At the high end',
+};
+const MOTION_WORDS: Readonly<Record<Motion, string>> = {
+  steady: 'steady',
+  blink: 'blinks',
+  pulse: 'pulses',
+  beat: 'on the beat',
+};
+const BY_WORDS = {
+  state: 'By its state',
+  bands: 'By bands of the value',
+  blend: 'Smoothly from low to high',
+  told: 'As the program tells its lamp',
+} as const;
+const RING_WORDS: Readonly<Record<(typeof RING_CHOICES)[number], string>> = {
+  fit: 'As it fits the function',
+  dot: 'One dot',
+  fromCentre: 'From the centre',
+  fromEnd: 'From the end',
+  widening: 'Widening',
+};
+
+/** A change of what comes back, and its name. */
+export interface ReturnsChange {
+  readonly name: string;
+  readonly change: (returns: Draft<ReturnSettings>) => void;
+}
+
+/** Takes a change over into what owns the settings; what is empty then is no setting. */
+export function applyReturns(
+  owner: { returns?: Draft<ReturnSettings> | undefined },
+  { change }: ReturnsChange,
+): void {
+  const returns = owner.returns ?? {};
+  change(returns);
+  if (returns.states && Object.keys(returns.states).length === 0) delete returns.states;
+  if (Object.keys(returns).length > 0) owner.returns = returns;
+  else delete owner.returns;
+}
+
+/** Every part of what comes back, as it holds, where that comes from, and what it would be without. */
+@Component({
+  selector: 'rondo-returns-form',
+  imports: [Choice, FromLevel, InputText, NumberField, Share, Switch],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <section>
+      <div class="row">
+        <rondo-switch [on]="field('feedback').value" (turned)="set('feedback', $event)">
+          Show something
+        </rondo-switch>
+        @if (has('motor')) {
+          <rondo-switch [on]="field('motor').value" (turned)="set('motor', $event)">
+            The motor follows
+          </rondo-switch>
+        }
+        @if (has('light') || has('ring')) {
+          <rondo-switch [on]="field('invert').value" (turned)="set('invert', $event)">
+            The other way round
+          </rondo-switch>
+        }
+        <rondo-from [row]="from('feedback')" (back)="putBack('feedback')" />
+      </div>
+    </section>
+    @if (has('light')) {
+      <section>
+        <div class="row">
+          <h3>Light</h3>
+          <rondo-choice
+            label="How the light is chosen"
+            [options]="bys"
+            [value]="field('by').value"
+            (chosen)="set('by', $event)"
+          />
+          <rondo-from [row]="from('by')" (back)="putBack('by')" />
+        </div>
+        @for (row of looks(); track row.place) {
+          <div class="row look" [attr.data-state]="row.place">
+            <span class="state">{{ row.label }}</span>
+            <input
+              #colour
+              type="color"
+              [attr.aria-label]="'Colour: ' + row.label"
+              [value]="row.colour"
+              (change)="setGlow(row.place, { colour: colour.value })"
+            />
+            <rondo-number
+              [label]="'Brightness, per cent: ' + row.label"
+              unit="%"
+              [min]="0"
+              [max]="100"
+              [value]="row.brightness"
+              (changed)="setGlow(row.place, { brightness: ($event ?? 100) / 100 })"
+            />
+            @if (row.moves) {
+              <rondo-choice
+                [label]="'Motion: ' + row.label"
+                [options]="motions"
+                [value]="row.motion"
+                (chosen)="setGlow(row.place, { motion: $event })"
+              />
+            }
+            @if (row.nearest) {
+              <span title="The device's own number; empty for the colour that looks most alike">
+                No.
+                <rondo-number
+                  [label]="'Number of the device: ' + row.label"
+                  [min]="0"
+                  [max]="127"
+                  [placeholder]="row.number"
+                  [value]="row.pinned"
+                  (changed)="setGlow(row.place, { number: $event ?? undefined })"
+                />
+              </span>
+            }
+            <rondo-from [row]="row.from" (back)="putBackGlow(row.place)" />
+          </div>
+        }
+        @if (field('by').value === 'bands') {
+          @for (band of field('bands').value; track $index; let i = $index; let last = $last) {
+            <div class="row look">
+              <span class="pair">
+                Up to
+                <rondo-share
+                  label="Band ends at"
+                  [disabled]="last"
+                  [value]="band.upTo"
+                  (changed)="setBand(i, { upTo: $event })"
+                />
+              </span>
+              <input
+                #bandColour
+                type="color"
+                aria-label="Colour of the band"
+                [value]="band.colour ?? '#ffffff'"
+                (change)="setBand(i, { colour: bandColour.value })"
+              />
+              @if (field('bands').value.length > 1) {
+                <button type="button" class="small" (click)="dropBand(i)">Remove</button>
+              }
+            </div>
+          }
+          <div class="row">
+            <button type="button" class="small" (click)="addBand()">Split the last band</button>
+          </div>
+        }
+      </section>
+    }
+    @if (has('ring')) {
+      <section>
+        <div class="row">
+          <h3>Ring</h3>
+          <rondo-choice
+            label="Ring style"
+            [options]="rings"
+            [value]="field('ring').value"
+            (chosen)="set('ring', $event)"
+          />
+          <rondo-from [row]="from('ring')" (back)="putBack('ring')" />
+        </div>
+      </section>
+    }
+    @if (hasText()) {
+      <section>
+        <div class="row"><h3>Display</h3></div>
+        @for (line of lines; track line.field) {
+          <div class="row">
+            <label
+              >{{ line.label }}
+              <input
+                pInputText
+                pSize="small"
+                #text
+                type="text"
+                maxlength="120"
+                [attr.aria-label]="line.label"
+                [value]="field(line.field).value"
+                (change)="set(line.field, text.value)"
+            /></label>
+            @if (misread(line.field); as why) {
+              <small>{{ why }}</small>
+            }
+            <rondo-from [row]="from(line.field)" (back)="putBack(line.field)" />
+          </div>
+        }
+        <p>
+          Places: {{ '{track} {value} {function} {control} {layer} {bank} {time} {tempo}' }}. What
+          is too long is shortened so that it can still be told apart.
+        </p>
+      </section>
+    }
+    @if (has('meter') || has('light')) {
+      <section>
+        <div class="row">
+          <span class="pair">
+            The highest place of a meter stays
+            <rondo-number
+              label="How long the highest place of a meter stays, ms"
+              unit="ms"
+              [min]="0"
+              [max]="10000"
+              [value]="field('peak').value"
+              (changed)="set('peak', $event ?? 0)"
+            />
+          </span>
+          <rondo-from [row]="from('peak')" (back)="putBack('peak')" />
+        </div>
+      </section>
+    }
+  `,
+  styleUrl: './panel.css',
+  styles: `
+    :host {
+      display: grid;
+      grid-template-rows: none;
+      gap: 10px;
+      min-height: auto;
+      padding: 0;
+      border: 0;
+      background: none;
+    }
+    input[type='color'] {
+      width: 34px;
+      height: 26px;
+      padding: 1px;
+      border: 1px solid var(--line-strong);
+      border-radius: 4px;
+      background: var(--sheet);
+    }
+    input[type='text'] {
+      width: 190px;
+    }
+    .look rondo-choice {
+      max-width: 104px;
+    }
+    .state {
+      width: 88px;
+      font-size: 13px;
+    }
+  `,
+})
+export class ReturnsForm {
+  readonly levels = input.required<ReturnLevels>();
+  /** Where changes are kept. */
+  readonly level = input.required<Level>();
+  /** Outputs that it is for. */
+  readonly parts = input.required<readonly OutputPart[]>();
+  /** How its light takes what it shows; null where there is none. */
+  readonly target = input<LightTarget | null>(null);
+  /** What each level is called. */
+  readonly names = input.required<Readonly<Partial<Record<Level, string>>>>();
+  readonly changed = output<ReturnsChange>();
+
+  protected readonly motions = MOTIONS.map((value) => ({ value, label: MOTION_WORDS[value] }));
+  protected readonly rings = RING_CHOICES.map((value) => ({ value, label: RING_WORDS[value] }));
+  protected readonly bys = (['state', 'bands', 'blend', 'told'] as const).map((value) => ({
+    value,
+    label: BY_WORDS[value],
+  }));
+  protected readonly lines = [
+    { field: 'upper', label: 'Upper line' },
+    { field: 'lower', label: 'Lower line' },
+  ] as const;
+  protected readonly hasText = computed(() => this.has('upper') || this.has('lower'));
+
+  /** The levels as they would be if this one said nothing of a look. */
+  private without(place: GlowPlace): ReturnLevels {
+    const own = this.levels()[this.level()];
+    const { [place as 'low']: _end, ...rest } = own ?? {};
+    const { [place as 'off']: _state, ...states } = own?.states ?? {};
+    return { ...this.levels(), [this.level()]: { ...rest, states } };
+  }
+
+  protected readonly looks = computed(() => {
+    const levels = this.levels();
+    const by = heldField('by', levels).value;
+    const places: readonly GlowPlace[] =
+      by === 'state' ? LIGHT_STATES : by === 'blend' ? ['low', 'high'] : ['off'];
+    const target = this.target();
+    return places.map((place) => {
+      const colour = heldGlow(place, 'colour', levels);
+      const brightness = heldGlow(place, 'brightness', levels);
+      const motion = heldGlow(place, 'motion', levels);
+      const said = this.glowOf(levels[this.level()], place);
+      const wanted = colour.value ?? '#000000';
+      const entry =
+        target?.kind === 'palette' && (brightness.value ?? 1) > 0
+          ? nearestColour(target.palette, wanted)
+          : null;
+      const sources = [colour.from, brightness.from, motion.from];
+      const without = heldGlow(place, 'colour', this.without(place));
+      return {
+        place,
+        label: STATE_WORDS[place],
+        colour: wanted,
+        brightness: Math.round((brightness.value ?? 1) * 100),
+        motion: motion.value ?? 'steady',
+        moves: place !== 'low' && place !== 'high',
+        nearest: entry !== null,
+        number: entry ? String(entry.value) : '',
+        pinned: said?.number ?? null,
+        from: {
+          own: said !== undefined,
+          source: this.sourceWords(sources.find((from) => from !== 'usual') ?? 'usual'),
+          otherwise: `${without.value ?? '#000000'}, ${this.sourceWords(without.from)}`,
+        },
+      };
+    });
+  });
+
+  protected has(part: OutputPart): boolean {
+    return this.parts().includes(part);
+  }
+
+  protected field<F extends ReturnField>(name: F) {
+    return heldField(name, this.levels());
+  }
+
+  /** Where a field comes from, and what it would be without this level. */
+  protected from(name: ReturnField): FromRow {
+    const held = this.field(name);
+    return {
+      own: this.levels()[this.level()]?.[name] !== undefined,
+      source: this.sourceWords(held.from),
+      otherwise: this.words(name, held.otherwise),
+    };
+  }
+
+  private words(name: ReturnField, value: unknown): string {
+    if (name === 'feedback') return value === true ? 'shown' : 'dark';
+    if (typeof value === 'boolean') return value ? 'on' : 'off';
+    if (name === 'by') return BY_WORDS[value as keyof typeof BY_WORDS].toLowerCase();
+    if (name === 'ring') return RING_WORDS[value as keyof typeof RING_WORDS].toLowerCase();
+    return Array.isArray(value) ? `${value.length} bands` : String(value);
+  }
+
+  protected misread(name: 'upper' | 'lower'): string {
+    const [first] = unknownPlaces(this.field(name).value);
+    return first === undefined ? '' : `{${first}} names no place and stays as it is typed.`;
+  }
+
+  private sourceWords(from: Level): string {
+    return from === 'usual' ? 'usual' : `from ${this.names()[from] ?? from}`;
+  }
+
+  private glowOf(settings: ReturnSettings | undefined, place: GlowPlace): Glow | undefined {
+    if (!settings) return undefined;
+    return place === 'low' || place === 'high' ? settings[place] : settings.states?.[place];
+  }
+
+  protected set<F extends ReturnField>(name: F, value: NonNullable<ReturnSettings[F]>): void {
+    this.write('What comes back', (returns) => {
+      (returns as Record<string, unknown>)[name] = value;
+    });
+  }
+
+  protected putBack(name: ReturnField): void {
+    this.write('Reset what comes back', (returns) => {
+      Reflect.deleteProperty(returns, name);
+    });
+  }
+
+  protected setBy(value: string): void {
+    const by = this.bys.find((one) => one.value === value)?.value;
+    if (by) this.set('by', by);
+  }
+
+  protected setGlow(place: GlowPlace, change: Partial<Record<GlowField, unknown>>): void {
+    this.write(`Light: ${STATE_WORDS[place].toLowerCase()}`, (returns) => {
+      const owner = (
+        place === 'low' || place === 'high' ? returns : (returns.states ??= {})
+      ) as Record<string, Draft<Glow>>;
+      const glow = { ...owner[place], ...change };
+      // A colour that is chosen shines.
+      const dark = heldGlow(place, 'brightness', this.levels()).value === 0;
+      if ('colour' in change && dark && change.colour !== '#000000') glow.brightness = 1;
+      owner[place] = glow as Draft<Glow>;
+    });
+  }
+
+  /** Pins a number of the device's own table; empty gives it back to the colour that looks most alike. */
+  protected putBackGlow(place: GlowPlace): void {
+    this.write(`Reset: ${STATE_WORDS[place].toLowerCase()}`, (returns) => {
+      if (place === 'low' || place === 'high') Reflect.deleteProperty(returns, place);
+      else if (returns.states) Reflect.deleteProperty(returns.states, place);
+    });
+  }
+
+  protected setBand(at: number, change: { upTo?: number; colour?: string }): void {
+    const bands = this.field('bands').value.map((band, i) =>
+      i === at ? { ...band, ...change } : band,
+    );
+    this.set(
+      'bands',
+      [...bands].sort((a, b) => a.upTo - b.upTo),
+    );
+  }
+
+  protected dropBand(at: number): void {
+    const bands = this.field('bands').value.filter((_, i) => i !== at);
+    this.set(
+      'bands',
+      bands.map((band, i) => (i === bands.length - 1 ? { ...band, upTo: 1 } : band)),
+    );
+  }
+
+  protected addBand(): void {
+    const bands = this.field('bands').value;
+    const last = bands.at(-1) ?? { upTo: 1, colour: '#ef4444' };
+    const from = bands.at(-2)?.upTo ?? 0;
+    this.set('bands', [...bands.slice(0, -1), { ...last, upTo: (from + 1) / 2 }, last]);
+  }
+
+  private write(name: string, change: ReturnsChange['change']): void {
+    this.changed.emit({ name, change });
+  }
+}
