@@ -6,7 +6,7 @@ import tseslint from 'typescript-eslint';
 /** Core's folders in the order in which they may know each other: each only those before it. */
 const ORDER = ['document', 'wire', 'surface', 'host', 'profile', 'round', 'standin'];
 /** What may use all of these and not each other. */
-const LEAVES = ['teach', 'propose', 'trace', 'check', 'formats'];
+const LEAVES = ['teach', 'find', 'propose', 'trace', 'check', 'formats'];
 
 /** The page's rooms in the order in which they may know each other. */
 const ROOMS = ['engine', 'state', 'shared', 'features', 'shell'];

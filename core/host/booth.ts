@@ -241,7 +241,7 @@ export const BOOTH: HostModel = hostModelSchema.parse({
       }),
       host({
         id: `effect${unit}Kind`,
-        label: `Effect ${unit}`,
+        label: `Effect ${unit} type`,
         category: 'Effects',
         kind: 'choice',
         choices: [...EFFECTS],

@@ -127,6 +127,7 @@ export const SCENES = 8;
 export const MARKERS = 8;
 export const USER_ACTIONS = 8;
 export const AUTOMATION_STATES = ['Off', 'Read', 'Write', 'Touch', 'Latch'] as const;
+export const VIEWS = ['Mixer', 'Focus', 'Clips', 'Song'] as const;
 export const CLIP_STATES = ['Empty', 'Stopped', 'Waiting', 'Playing', 'Recording'] as const;
 
 function more() {
@@ -360,6 +361,17 @@ function more() {
       trigger(`user${n}`, `User action ${n}`, 'Actions', `macro, script ${n}`),
     ),
     host({ id: 'lastAction', label: 'Last action', category: 'Actions', kind: 'text' }),
+    trigger('trackNext', 'Next track', 'View', 'select, forward, right'),
+    trigger('trackPrevious', 'Previous track', 'View', 'select, back, left'),
+    host({
+      id: 'front',
+      label: 'View in front',
+      category: 'View',
+      kind: 'choice',
+      choices: [...VIEWS],
+      view: true,
+      also: 'page, window, screen, mixer, clips, song',
+    }),
   ];
 }
 

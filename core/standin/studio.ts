@@ -346,6 +346,12 @@ export class Studio extends SimulatedHost {
     this.focus();
   }
 
+  /** Selects the strip beside the one that is selected; at an end it stays. */
+  private stepTrack(by: 1 | -1): void {
+    const next = this.selectedStrip + by;
+    if (next >= 0 && next < STUDIO.strips.length) this.selectStrip(next);
+  }
+
   private trigger(id: string, strip: number): void {
     const numbered = /^(marker|scene|user)(\d+)$/.exec(id);
     if (numbered) {
@@ -382,6 +388,10 @@ export class Studio extends SimulatedHost {
         return this.change(this.unsaved, 0);
       case 'restEnter':
         return this.grid.enter(-1);
+      case 'trackNext':
+        return this.stepTrack(1);
+      case 'trackPrevious':
+        return this.stepTrack(-1);
       case 'clipStop':
         return this.grid.stopClips(strip);
       case 'clipStopAll':

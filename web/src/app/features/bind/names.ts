@@ -56,20 +56,12 @@ export function actionName(profile: Profile, action: Action): string {
       return bankName(action.by);
     case 'layer': {
       const label = labelIn(profile.layers, action.layer);
-      return { hold: `${label} while held`, toggle: label, on: `${label} on`, off: `${label} off` }[
-        action.how
-      ];
+      return howName(label, action.how);
     }
     case 'layerStep':
       return `${action.by > 0 ? 'Next' : 'Previous'} of ${action.group}`;
     case 'flag': {
-      const label = labelIn(profile.flags, action.flag);
-      return {
-        hold: `Flag ${label} while held`,
-        toggle: `Flag ${label}`,
-        on: `Flag ${label} on`,
-        off: `Flag ${label} off`,
-      }[action.how];
+      return howName(`Flag ${labelIn(profile.flags, action.flag)}`, action.how);
     }
     case 'send':
       if (action.text !== undefined)
@@ -79,6 +71,17 @@ export function actionName(profile: Profile, action: Action): string {
       return `Play ${action.notes.map((note) => noteName(note)).join(' ')} on ${destinationName(profile, action.to)}`;
     case 'focusPage':
       return `${action.by > 0 ? 'Next' : 'Previous'} page of parameters`;
+  }
+}
+
+function howName(label: string, how: 'hold' | 'toggle' | 'on' | 'off'): string {
+  switch (how) {
+    case 'hold':
+      return `${label} while held`;
+    case 'toggle':
+      return `${label} on or off`;
+    default:
+      return `${label} ${how}`;
   }
 }
 

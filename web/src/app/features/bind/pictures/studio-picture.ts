@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, signal } from '@angular/core';
 import { FOCUS_SLOTS, INSERTS, MARKERS, SCENES, SENDS } from '@rondo/core/host';
 import type { Plan } from '@rondo/core/round';
-import type { Frame } from '../../../engine/frame';
+import { SlotField, type Frame } from '../../../engine/frame';
 import { Hands } from '../../../shared/ui/hands';
 import { LivePicture } from './live-picture';
 import { Key, Slide } from './playable';
@@ -58,7 +58,7 @@ const PAGES = [
               role="tab"
               [attr.aria-selected]="page() === entry.id"
               [class.on]="page() === entry.id"
-              (click)="page.set(entry.id)"
+              (click)="show(entry.id)"
             >
               {{ entry.label }}
             </button>
@@ -381,6 +381,9 @@ export class StudioPicture extends LivePicture {
   );
   private strips: HTMLElement[] = [];
   private reached = '';
+  /** Slot of the view that the host has in front, and what it was last. */
+  private front = -1;
+  private frontWas = NaN;
 
   constructor() {
     super();
@@ -390,13 +393,31 @@ export class StudioPicture extends LivePicture {
     });
   }
 
-  protected override collected(_plan: Plan): void {
+  /** Brings a view to the front: here, and in the host, which lights and layers may follow. */
+  protected show(page: (typeof PAGES)[number]['id']): void {
+    this.page.set(page);
+    const at = PAGES.findIndex(({ id }) => id === page);
+    this.set(this.address('front', -1), at / (PAGES.length - 1));
+  }
+
+  protected override collected(plan: Plan): void {
+    this.front = plan.slots.findIndex(({ key }) => key === `${this.hostId()}/front`);
     this.reached = '';
     this.strips = [...this.root.querySelectorAll<HTMLElement>('[data-strip]')];
   }
 
+  /** Shows the view that the host has brought to the front. */
+  private follow(frame: Frame): void {
+    if (this.front < 0 || frame.slot(this.front, SlotField.Know) === 0) return;
+    const value = frame.slot(this.front, SlotField.Value);
+    if (value === this.frontWas) return;
+    this.frontWas = value;
+    this.page.set(PAGES[Math.round(value * (PAGES.length - 1))].id);
+  }
+
   /** A thin bracket over the strips that the surface's motors and lights reach now. */
   protected override painted(frame: Frame): void {
+    this.follow(frame);
     if (this.strips.length === 0) return;
     const now = this.reachedStrips(frame);
     const key = [...now].sort((a, b) => a - b).join(' ');

@@ -1,3 +1,4 @@
+import { Index, type Entry } from '@rondo/core/find';
 import type { HostFunction } from '@rondo/core/host';
 import { libraryNow } from '../../../state/library-now';
 import {
@@ -9,23 +10,19 @@ import {
 } from '@rondo/core/profile';
 import { setsAState } from '@rondo/core/round';
 import { turns, type Control, type InputPart, type Surface } from '@rondo/core/surface';
-import { actionName, bankName, modelOf, stripName } from '../names';
+import { actionName, bankName, modelOf } from '../names';
 
 /** Which instances of functions are listed; any of them where nothing is chosen. */
 export const SCOPES = ['any', 'window', 'selected', 'fixed', 'focus'] as const;
 export type ScopeChoice = (typeof SCOPES)[number];
 
 /** One thing that a control part can be bound to. */
-export interface Choice {
+export interface Choice extends Entry {
   readonly label: string;
   readonly category: string;
   /** Its host, where there are several; '' otherwise. */
   readonly host?: string;
   readonly action: Action;
-  /** All that it is found by, in small letters: its label, then the rest. */
-  readonly words: string;
-  /** First letters of its label’s words: ‘lmf’ for ‘low-mid frequency’. */
-  readonly initials: string;
   readonly scope: 'host' | ScopeChoice;
   /** It stands for its function while no other instance is asked for. */
   readonly usual: boolean;
@@ -130,8 +127,7 @@ export function choicesFor(
       category,
       host,
       action,
-      words: [label, category, host, ...words].join(' ').toLowerCase(),
-      initials: initialsOf(label.split(',')[0]),
+      ...entryOf(label, action, [category, host], words),
       scope,
       usual,
       boundTo: boundTo(action),
@@ -168,20 +164,13 @@ export function choicesFor(
         add(
           action({ kind: 'window', offset }),
           fn.category,
-          [...words, 'bank', 'window'],
+          words,
           'window',
           inWindow ? offset === own : !hasSelected && offset === 0,
         );
       if (hasSelected) add(action({ kind: 'selected' }), fn.category, words, 'selected', !inWindow);
       fn.messages.slice(0, strips).forEach((messages, strip) => {
-        if (messages)
-          add(
-            action({ kind: 'fixed', strip }),
-            fn.category,
-            [...words, stripName(model, strip), 'always'],
-            'fixed',
-            false,
-          );
+        if (messages) add(action({ kind: 'fixed', strip }), fn.category, words, 'fixed', false);
       });
     }
   }
@@ -219,8 +208,7 @@ export function stateChoices(profile: Profile, way: 'report' | 'set' = 'report')
           label,
           category: fn.category,
           action,
-          words: [label, fn.category, ...fn.words, model.name].join(' ').toLowerCase(),
-          initials: initialsOf(label.split(',')[0]),
+          ...entryOf(label, action, [fn.category, model.name], fn.words),
           scope: kind,
           usual,
           boundTo: '',
@@ -252,8 +240,7 @@ export function enterChoices(profile: Profile): Choice[] {
       label,
       category,
       action,
-      words: [label, category, ...words].join(' ').toLowerCase(),
-      initials: initialsOf(label),
+      ...entryOf(label, action, [category], words),
       scope,
       usual,
       boundTo: '',
@@ -299,7 +286,7 @@ function addFocus(profile: Profile, add: Add, part: InputPart): void {
         'Focus',
         ['plug-in', 'slot', 'follows'],
         'focus',
-        slot === 0,
+        true,
       );
   }
 }
@@ -352,21 +339,38 @@ function addOwn(profile: Profile, add: Add, part: InputPart): void {
   }
 }
 
-/** First letters of a label's words. */
-const initialsOf = (label: string): string =>
-  label
-    .toLowerCase()
-    .split(/[^a-z0-9]+/)
-    .map((word) => word.charAt(0))
-    .join('');
+/** What a choice is found by. */
+function entryOf(
+  label: string,
+  action: Action,
+  under: readonly string[],
+  also: readonly string[],
+): Entry {
+  const scope = action.do === 'function' ? action.scope : null;
+  const parted = scope?.kind === 'window' || scope?.kind === 'selected' || scope?.kind === 'fixed';
+  const comma = parted ? label.indexOf(', ') : -1;
+  return {
+    name: comma < 0 ? label : label.slice(0, comma),
+    whose: comma < 0 ? '' : label.slice(comma + 2),
+    alsoWhose:
+      scope?.kind === 'fixed'
+        ? `track ${scope.strip + 1} always`
+        : scope?.kind === 'window'
+          ? 'bank window'
+          : '',
+    also: also.join(' '),
+    under: under.join(' '),
+  };
+}
 
 /** What tells a choice from every other, for those used lately. */
 export const choiceKey = (choice: Choice): string => JSON.stringify(choice.action);
 
+const indices = new WeakMap<readonly Choice[], Index<Choice>>();
+
 /**
- * Choices that have every word typed, best first: those used lately, then those whose label begins with the words. A
- * function stands in the list once, with the scope that the control suggests, until a scope is asked for by name or
- * chosen.
+ * Choices that have every word typed, best first: what is called exactly so, then what was used lately, then the rest. A
+ * function stands in the list once, with the scope that the control suggests, until whose it is has been asked for or chosen.
  */
 export function search(
   choices: readonly Choice[],
@@ -374,45 +378,22 @@ export function search(
   scope: ScopeChoice = 'any',
   recent: readonly string[] = [],
 ): Choice[] {
-  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
-  const scored: { choice: Choice; score: number; order: number }[] = [];
-  choices.forEach((choice, order) => {
-    if (scope !== 'any' && choice.scope !== scope && choice.scope !== 'host') return;
-    const found = scoreOf(choice, words);
-    if (found === null) return;
+  let index = indices.get(choices);
+  if (!index) indices.set(choices, (index = new Index(choices)));
+  const scored: { choice: Choice; tier: number; cost: number; order: number }[] = [];
+  index.fits(typed).forEach((fit, order) => {
+    const choice = choices[order];
+    if (!fit || (scope !== 'any' && choice.scope !== scope && choice.scope !== 'host')) return;
     // The other instances of a function only where their own name is asked for.
-    const named = found.inScope || (scope !== 'any' && choice.scope === scope);
-    if (!choice.usual && !named) return;
-    const used = recent.length > 0 ? recent.indexOf(choiceKey(choice)) : -1;
-    const late = used >= 0 ? used - recent.length - 10 : 0;
-    const score = found.score + late + (choice.usual ? 0 : 0.5);
-    scored.push({ choice, score, order });
+    const isNamed = fit.isNamed || (scope !== 'any' && choice.scope === scope);
+    if (!choice.usual && !isNamed) return;
+    const used = recent.length > 0 && fit.isSure ? recent.indexOf(choiceKey(choice)) : -1;
+    const tier = fit.isExact ? 0 : used >= 0 ? 1 : 2;
+    // A strip of the window is asked for by its own words.
+    const aside = choice.usual ? 0 : choice.scope === 'window' ? 0.8 : 0.5;
+    const cost = tier === 1 ? used : fit.cost + aside;
+    scored.push({ choice, tier, cost, order });
   });
-  scored.sort((a, b) => a.score - b.score || a.order - b.order);
+  scored.sort((a, b) => a.tier - b.tier || a.cost - b.cost || a.order - b.order);
   return scored.map(({ choice }) => choice);
-}
-
-/** How well a choice fits the words; null where one of them is missing. */
-function scoreOf(
-  choice: Choice,
-  words: readonly string[],
-): { score: number; inScope: boolean } | null {
-  let score = 0;
-  let inScope = false;
-  const plain = choice.label.indexOf(',');
-  const functionEnd = plain < 0 ? choice.label.length : plain;
-  for (const word of words) {
-    const at = choice.words.indexOf(word);
-    if (at < 0) {
-      if (word.length < 2 || !choice.initials.startsWith(word)) return null;
-      score += 2;
-      continue;
-    }
-    const startsWord = at === 0 || !/[a-z0-9]/.test(choice.words[at - 1]);
-    const inLabel = at < choice.label.length;
-    score += (at === 0 ? 0 : startsWord ? 1 : 3) + (inLabel ? 0 : 2);
-    const last = choice.words.lastIndexOf(word, choice.label.length - 1);
-    if (startsWord && last > functionEnd) inScope = true;
-  }
-  return { score, inScope };
 }

@@ -1,0 +1,240 @@
+import distance from 'damerau-levenshtein';
+import { OTHER_WORDS, SAME_WORDS } from './trade.js';
+import { wordsOf, type Word } from './words.js';
+
+/** Something that is found by words. */
+export interface Entry {
+  /** What it is called, without whose it is: ‘Hot cue 3’. */
+  readonly name: string;
+  /** Whose it is: ‘Deck 2’, ‘the selected track’; '' where there is only one. */
+  readonly whose: string;
+  /** By what else it may be asked for whose it is: ‘track 5’. */
+  readonly alsoWhose: string;
+  /** Other words for it. */
+  readonly also: string;
+  /** What it stands under, and of which host it is. */
+  readonly under: string;
+}
+
+/** How well something fits what was typed. */
+export interface Fit {
+  /** 0 is best. */
+  readonly cost: number;
+  /** Every word is one of its own, and none of its name is missing. */
+  readonly isExact: boolean;
+  /** No word was only nearly right. */
+  readonly isSure: boolean;
+  /** It was asked for whose it is. */
+  readonly isNamed: boolean;
+}
+
+/** What a word costs by where it stands. */
+const PLACE = { name: 0, whose: 0.2, alsoWhose: 0.4, also: 1.5, under: 2 } as const;
+type Place = keyof typeof PLACE;
+const PLACES = Object.keys(PLACE) as Place[];
+
+/** What a word costs by how well it fits. */
+const SAME = 0.6;
+const BEGINS = 0.5;
+const PART = 0.4;
+const WITHIN = 3;
+const SLIP = 3.5;
+const INITIALS = 2;
+/** A number that stands with another word of the name, or with whose it is. */
+const ASIDE = { name: 0.8, whose: 1, alsoWhose: 1.5, also: 9, under: 9 } as const;
+/** Another word for it that has its own number: ‘send 2’. */
+const NUMBERED = 0.7;
+const MISSING = 0.2;
+/** Words that nobody types. */
+const SMALL = new Set(['to', 'the', 'a', 'of', 'while', 'held']);
+const OUT_OF_ORDER = 0.1;
+const REWORDED = 0.3;
+
+interface Token extends Word {
+  readonly place: Place;
+  /** Where in its place it stands, small words not counted; two places for two words that are written as one. */
+  readonly at: readonly number[];
+}
+interface Read {
+  readonly tokens: readonly Token[];
+  readonly names: number;
+  readonly initials: string;
+}
+
+const groupOf = new Map(SAME_WORDS.flatMap((group, at) => group.map((word) => [word, at])));
+
+/** How many letters may be wrong: none of a short word, one of a longer one, two of a long one. */
+const slipsOf = (word: string): number => (word.length < 4 ? 0 : word.length < 8 ? 1 : 2);
+
+/** How well a typed word fits another; Infinity where it does not. */
+function quality(typed: string, word: string): number {
+  if (typed === word) return 0;
+  const group = groupOf.get(typed);
+  if (group !== undefined && groupOf.get(word) === group) return SAME;
+  if (word.startsWith(typed)) return BEGINS + (0.4 * (word.length - typed.length)) / word.length;
+  if (typed.length >= 3 && word.includes(typed)) return WITHIN;
+  const slips = slipsOf(typed);
+  if (slips > 0 && word.length >= 4) {
+    // Half a word may have its slip, too.
+    const whole = distance(typed, word).steps;
+    const half =
+      word.length > typed.length ? distance(typed, word.slice(0, typed.length)).steps : 9;
+    if (whole <= slips) return SLIP + 0.2 * whole;
+    if (half <= slips) return SLIP + 0.5 + 0.2 * half;
+  }
+  return Infinity;
+}
+
+function read(entry: Entry): Read {
+  const tokens = PLACES.flatMap((place) => tokensOf(entry[place], place));
+  const names = tokens.filter(({ place }) => place === 'name');
+  const pairs = names.slice(1).flatMap((second, before) => {
+    const first = names[before];
+    return first.number === null && second.word !== ''
+      ? [{ ...second, word: first.word + second.word, at: [...first.at, ...second.at] }]
+      : [];
+  });
+  return {
+    tokens: [...tokens, ...pairs],
+    names: new Set(names.flatMap(({ at }) => at)).size,
+    initials: names
+      .flatMap(({ word, parts }) => (parts.length > 0 ? parts : [word]))
+      .map((word) => word.charAt(0))
+      .join(''),
+  };
+}
+
+function tokensOf(text: string, place: Place): Token[] {
+  let at = 0;
+  return wordsOf(text).map((word) => ({
+    ...word,
+    place,
+    at: SMALL.has(word.word) && word.number === null ? [] : [at++],
+  }));
+}
+
+/** Finds entries by words. Made once for a list; each question then looks every word up once. */
+export class Index<T extends Entry> {
+  private readonly reads: readonly Read[];
+  private readonly vocabulary: readonly string[];
+
+  constructor(readonly entries: readonly T[]) {
+    this.reads = entries.map(read);
+    this.vocabulary = [
+      ...new Set(
+        this.reads.flatMap(({ tokens }) => tokens.flatMap(({ word, parts }) => [word, ...parts])),
+      ),
+    ];
+  }
+
+  /**
+   * How each entry fits what was typed, in the order of the entries; null where a word of it is nowhere.
+   * @param typed as it was typed; an empty text fits all alike
+   */
+  fits(typed: string): (Fit | null)[] {
+    const texts = [typed.toLowerCase()];
+    const other = OTHER_WORDS.reduce((text, [said, meant]) => text.replace(said, meant), texts[0]);
+    if (other !== texts[0]) texts.push(other);
+    const asked = texts.map((text) => {
+      const words = wordsOf(text);
+      return { words, qualities: words.map(({ word }) => this.qualitiesOf(word)) };
+    });
+    return this.reads.map((one) => {
+      let best: Fit | null = null;
+      asked.forEach(({ words, qualities }, at) => {
+        const fit = fitOf(one, words, qualities);
+        if (fit && (!best || fit.cost + at * REWORDED < best.cost))
+          best = { ...fit, cost: fit.cost + at * REWORDED };
+      });
+      return best;
+    });
+  }
+
+  private qualitiesOf(word: string): ReadonlyMap<string, number> {
+    return new Map(this.vocabulary.map((other) => [other, quality(word, other)]));
+  }
+}
+
+function fitOf(
+  { tokens, names, initials }: Read,
+  words: readonly Word[],
+  qualities: readonly ReadonlyMap<string, number>[],
+): Fit | null {
+  let cost = 0;
+  let isExact = true;
+  let isSure = true;
+  let isNamed = false;
+  let last = -1;
+  const used = new Set<Token>();
+  for (const [at, { word, number }] of words.entries()) {
+    let best = Infinity;
+    let found: Token | null = null;
+    for (const token of tokens) {
+      const own = word === '' ? BEGINS : costOf(token, qualities[at]);
+      if (own === Infinity) continue;
+      const isOwnNumber = number !== null && token.number === number && word === token.word;
+      const place = token.place === 'also' && isOwnNumber ? NUMBERED : PLACE[token.place];
+      const all = own + place + numberCost(token, word, number, tokens);
+      // Of two that fit alike, the one that nothing else has asked for.
+      const again = used.has(token) ? 0.05 : 0;
+      if (all + again < best) {
+        best = all + again;
+        found = token;
+      }
+    }
+    if (best === Infinity && word.length >= 2 && number === null && initials.startsWith(word)) {
+      cost += INITIALS;
+      isExact = false;
+      continue;
+    }
+    if (!found || best >= 9) return null;
+    if (best >= WITHIN) isSure = false;
+    if (best > PLACE.alsoWhose) isExact = false;
+    if (found.place === 'name') {
+      const [at = last] = found.at;
+      if (at < last || (last < 0 && at > 0)) cost += OUT_OF_ORDER;
+      last = at;
+    }
+    if (found.place === 'whose' || found.place === 'alsoWhose') isNamed = true;
+    if (number !== null && found.place === 'name' && found.number === null) {
+      // The number said whose: ‘mute 3’.
+      const inName = tokens.some((token) => token.place === 'name' && token.number === number);
+      if (!inName) isNamed = true;
+    }
+    used.add(found);
+    cost += best;
+  }
+  const hit = new Set([...used].flatMap(({ place, at }) => (place === 'name' ? at : []))).size;
+  if (hit < names) isExact = false;
+  cost += MISSING * (names - hit);
+  // The first of a numbered run, where no number was asked for.
+  for (const { number, place } of tokens)
+    if (place === 'name' && number !== null) cost += Math.min(number, 99) * 0.001;
+  return { cost, isExact: isExact && words.length > 0, isSure, isNamed };
+}
+
+function costOf(token: Token, qualities: ReadonlyMap<string, number>): number {
+  const whole = qualities.get(token.word) ?? Infinity;
+  const parts = token.parts.map((part) => (qualities.get(part) ?? Infinity) + PART);
+  return Math.min(whole, ...parts);
+}
+
+/** What it costs that a number stands with another word; Infinity where it stands with none. */
+function numberCost(
+  token: Token,
+  word: string,
+  number: number | null,
+  tokens: readonly Token[],
+): number {
+  if (number === null || token.number === number) return 0;
+  if (token.number !== null || word === '') return Infinity;
+  // Whose it is has its own number, or none.
+  const places: readonly Place[] =
+    token.place === 'name' ? ['name', 'whose', 'alsoWhose'] : [token.place];
+  const costs = places.map((place) =>
+    tokens.some((other) => other.place === place && other.number === number)
+      ? ASIDE[place]
+      : Infinity,
+  );
+  return Math.min(...costs);
+}
