@@ -282,3 +282,45 @@ test('parameters of the plug-in in focus, in an order of one’s own', async ({ 
   await page.keyboard.press('ArrowUp');
   await expect(bind.station('State')).toContainText('Equaliser low frequency');
 });
+
+test('with nothing in hand / finds the function first, and the control that is touched then takes it', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  await page.keyboard.press('/');
+  const field = page.getByRole('combobox', { name: 'Find a function' });
+  await field.fill('mute cello');
+  // Letters typed there are never shortcuts.
+  await expect(page.locator('rondo-sheet')).toBeHidden();
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Now touch the control for Mute, Cello')).toBeVisible();
+  // A fader cannot be pressed: said, and nothing is bound.
+  await bind.clickAt(bind.fader(1));
+  await expect(page.getByText('cannot be driven by Fader 1')).toBeVisible();
+  await bind.desk('function-3').click();
+  await expect(bind.station('Function')).toContainText('Mute, Cello');
+  await expect(page.getByText('Now touch the control')).toBeHidden();
+  await bind.desk('function-3').click();
+  await expect(bind.host('Mute Cello')).toHaveAttribute('aria-pressed', 'true');
+});
+
+test('Change changes the first action and keeps the others, its conditions and its feel', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  await bind.desk('function-1').click();
+  await page.getByRole('button', { name: 'Actions', exact: true }).click();
+  await page.getByRole('button', { name: 'Add an action' }).click();
+  await page.getByRole('combobox', { name: 'Find a function' }).fill('click');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('2. Click')).toBeVisible();
+  await page.getByRole('button', { name: 'Close', exact: true }).first().click();
+  await page.getByRole('button', { name: 'Change', exact: true }).click();
+  await page.getByRole('combobox', { name: 'Find a function' }).fill('save');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Actions', exact: true }).click();
+  await expect(page.getByText('1. Save')).toBeVisible();
+  await expect(page.getByText('2. Click')).toBeVisible();
+});

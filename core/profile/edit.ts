@@ -78,7 +78,7 @@ export function rivalsOf(profile: Profile, action: Action, layer: string): Bindi
 }
 
 /**
- * Binds a control part to an action: in place of what it was bound to there, beside it, or in exchange with the
+ * Binds a control part to an action: in place of the first thing that it does there, beside it, or in exchange with the
  * control that has the action now.
  */
 export function bind(
@@ -94,6 +94,11 @@ export function bind(
     const here = bindingsOf(profile, ref, place).at(0);
     if (way === 'add' && here) {
       draft.bindings[here.id].actions.push(action as Draft<Action>);
+      return;
+    }
+    if (way === 'replace' && here) {
+      // Its first action is changed; what else it does, when, and how it feels stays.
+      draft.bindings[here.id].actions[0] = action as Draft<Action>;
       return;
     }
     if (way === 'swap' && here) {

@@ -106,6 +106,7 @@ const BEFORE: Readonly<Record<string, (room: Room<SimulatedHost>) => void>> = {
   marker8: (room) => room.set('forward', 1).set('forward', 1).set('markerAdd', 1).set('toStart', 1),
   markerAdd: (room) => room.set('marker2', 1).set('forward', 1),
   markerPrevious: (room) => room.set('marker3', 1),
+  trackPrevious: (room) => room.set('select/3', 1),
   marker1: (room) => room.set('loop', 0).set('marker3', 1),
   clipInsert: (room) => room.set('clipDelete', 1),
   tapTempo: (room) => room.set('tapTempo', 1).run(400_000),
@@ -483,4 +484,19 @@ describe('the Booth', () => {
     expect(room.set('stemGroup/1', 0).value('stemHas3/1')).toBe(0);
     expect(room.text('stemName2/1')).toBe('Rest');
   });
+});
+
+test('next and previous track select the strip beside, and stay at the ends', () => {
+  const room = studio();
+  const selected = () =>
+    STUDIO.strips.findIndex((_, strip) => room.value(`select/${strip + 1}`) === 1);
+  const last = STUDIO.strips.length - 1;
+  for (let strip = 1; strip <= last + 2; strip++) {
+    room.set('trackNext', 1);
+    expect(selected()).toBe(Math.min(strip, last));
+  }
+  for (let strip = last - 1; strip >= -2; strip--) {
+    room.set('trackPrevious', 1);
+    expect(selected()).toBe(Math.max(strip, 0));
+  }
 });

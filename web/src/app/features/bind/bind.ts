@@ -282,14 +282,21 @@ export class Bind {
   private bindPointed(frame: Frame): void {
     const touched = frame.plan.parts[frame.head(Head.InHand)];
     const pointed = this.bench.pointed();
-    if (!pointed || touched.part === 'touch') return;
+    if (!pointed) return;
     const ref: ControlRef = {
       surface: frame.plan.links[touched.link].id,
       control: touched.control.id,
-      part: touched.part,
+      // Who lays a finger on what moves means that.
+      part: touched.part === 'touch' ? 'value' : touched.part,
     };
     this.bench.bindPointed(ref);
     this.pick(ref);
+  }
+
+  /** The control that was touched last takes it. */
+  protected takePointed(): void {
+    const selected = this.selected();
+    if (selected) this.bench.bindPointed(selected);
   }
 
   private readLayers(frame: Frame): void {
@@ -396,8 +403,7 @@ export class Bind {
       {
         keys: ['/', 'Shift+/'],
         shown: '/',
-        does: 'Find a function for the control in hand',
-        when: () => this.selected() !== null,
+        does: 'Find a function for the control in hand, or first the function and then its control',
         run: () => this.finderOpen.set(true),
       },
       {

@@ -1,7 +1,7 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import type { Draft } from 'immer';
-import { SELECTED, expectedBy, type HostFunction } from '@rondo/core/host';
+import { expectedBy } from '@rondo/core/host';
 import {
   bind,
   bindingsOf,
@@ -10,6 +10,7 @@ import {
   rivalsOf,
   setStandsIn,
   standsInBindings,
+  targetOf,
   unbind,
   type Action,
   type BindWay,
@@ -20,13 +21,13 @@ import {
   type Profile,
 } from '@rondo/core/profile';
 import type { Edit, Edited } from '@rondo/core/document';
-import { turns, type Control, type Surface } from '@rondo/core/surface';
+import type { Control, Surface } from '@rondo/core/surface';
 import { EngineService } from '../../engine/engine.service';
 import { profileFeature } from '../../state/document';
 import { DocumentEditor } from '../../state/documents';
 import { LibraryService } from '../../state/library';
 import { selectionFeature } from '../../state/selection';
-import { usualBehaviour } from './round/choices';
+import { choicesFor } from './round/choices';
 import { GESTURE_WORDS, actionName, causeName } from './names';
 import { Stack } from './round/stack';
 
@@ -50,12 +51,9 @@ export interface BindResult {
   readonly rival: string;
 }
 
-/** A function of a host that was pointed at. */
+/** What was pointed at, or found before there was a control for it. */
 export interface Pointed {
-  readonly host: string;
-  readonly fn: HostFunction;
-  /** As in addresses: from 0, −1 for the host's own. */
-  readonly strip: number;
+  readonly action: Action;
   readonly name: string;
 }
 
@@ -306,10 +304,12 @@ export class Workbench {
     const pointed = this.pointed();
     const surface = this.surfaceOf(ref.surface);
     const control = surface?.controls.find(({ id }) => id === ref.control);
-    if (!pointed || !surface || !control) return;
-    const { host, fn, strip } = pointed;
-    const behaviour = usualBehaviour(fn, ref.part, turns(surface, control, ref.part));
-    if (!behaviour) {
+    const profile = this.profile();
+    if (!pointed || !profile || !surface || !control) return;
+    const target = targetOf(pointed.action);
+    const fits = choicesFor(profile, surface, control, ref.part, (one) => this.controlName(one));
+    const action = fits.find((choice) => targetOf(choice.action) === target)?.action;
+    if (!action) {
       this.misfit.set(
         `${pointed.name} cannot be driven by ${this.controlName(ref)}. Touch another control.`,
       );
@@ -317,23 +317,7 @@ export class Workbench {
     }
     this.misfit.set('');
     this.pointed.set(null);
-    this.bind(
-      {
-        do: 'function',
-        host,
-        function: fn.id,
-        scope:
-          strip === SELECTED
-            ? { kind: 'selected' }
-            : strip < 0
-              ? { kind: 'host' }
-              : { kind: 'fixed', strip },
-        ...behaviour,
-      },
-      ref,
-      'replace',
-      'press',
-    );
+    this.bind(action, ref, 'replace', 'press');
   }
 
   /** Adds the light of a control to those that are gathered. */

@@ -217,7 +217,8 @@ export abstract class LivePicture implements Played {
           : ({ kind: 'fixed', strip } as const);
     const name = targetName(profile, { host: this.hostId(), function: fn.id, scope });
     this.bench?.misfit.set('');
-    this.bench?.pointed.set({ host: this.hostId(), fn, strip, name });
+    const target = { host: this.hostId(), function: fn.id, scope };
+    this.bench?.pointed.set({ action: { do: 'function', behaviour: 'follow', ...target }, name });
   }
 
   private fnAt(address: string): HostFunction | undefined {

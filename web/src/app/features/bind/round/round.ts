@@ -25,10 +25,10 @@ import { PART_NAMES, inputsOf, turns, type ControlKind, type InputPart } from '@
 import { EngineService } from '../../../engine/engine.service';
 import type { Frame } from '../../../engine/frame';
 import { selectionActions } from '../../../state/actions';
-import { choicesFor } from './choices';
+import { choicesFor, type Choice as Bindable } from './choices';
 import { BEHAVIOUR_WORDS } from '../../../shared/words/behaviour-words';
 import { Finder } from './finder';
-import { GESTURE_WORDS, modelOf } from '../names';
+import { GESTURE_WORDS, actionName, modelOf } from '../names';
 import { roundView, strayText, type RoundView } from './round-view';
 import { ShapeCurve } from './shape-curve';
 import { Workbench, type Panel } from '../workbench';
@@ -111,13 +111,14 @@ export class Round {
   });
   protected readonly others = computed(() => (this.bench.binding()?.actions.length ?? 1) - 1);
   protected readonly choices = computed(() => {
+    if (!this.finderOpen()) return [];
+    const named = (ref: ControlRef) => this.bench.controlName(ref);
     const control = this.control();
     const selected = this.selected();
     const surface = this.surface();
-    if (!control || !selected || !surface || !this.finderOpen()) return [];
-    return choicesFor(this.profile(), surface, control, selected.part, (ref) =>
-      this.bench.controlName(ref),
-    );
+    if (control && selected && surface)
+      return choicesFor(this.profile(), surface, control, selected.part, named);
+    return this.anyChoices(named);
   });
   private readonly action = computed(() => this.view()?.action ?? null);
   /** Behaviours that make sense for the bound function; none where there is nothing to choose. */
@@ -176,6 +177,25 @@ export class Round {
     this.stray.set(strayText(frame));
   }
 
+  /** All that some control of the profile can be bound to. */
+  private anyChoices(named: (ref: ControlRef) => string): Bindable[] {
+    const profile = this.profile();
+    const all = new Map<string, Bindable>();
+    for (const part of ['push', 'value'] as const)
+      for (const id of profile.surfaceOrder) {
+        const surface = this.bench.surfaceOf(id);
+        const control = surface?.controls.find((one) => inputsOf(surface, one).includes(part));
+        if (!surface || !control) continue;
+        // Whose it is is open: no strip's own stands before the others.
+        const { strip: _strip, ...anywhere } = control;
+        for (const choice of choicesFor(profile, surface, anywhere, part, named)) {
+          const line = `${choice.label} ${choice.host ?? ''}`;
+          if (!all.has(line)) all.set(line, choice);
+        }
+      }
+    return [...all.values()];
+  }
+
   /** Sentence of a station where the way ends; null where it goes on. */
   protected broken(station: Station): string | null {
     const view = this.view();
@@ -191,7 +211,9 @@ export class Round {
 
   protected bind(action: Action): void {
     this.finderOpenChange.emit(false);
-    this.bench.bind(action);
+    if (this.selected()) this.bench.bind(action);
+    // The control comes after: the next that is touched.
+    else this.bench.pointed.set({ action, name: actionName(this.profile(), action) });
   }
 
   protected open(panel: Panel): void {
