@@ -1,6 +1,11 @@
 import { Capture, THIN, infer } from '@rondo/core/teach';
 import { Dice, MAKERS, isRight, spoil, type Line, type Made } from '../core/testing/captures.js';
+import { carelessPass } from '../core/testing/careless.js';
 import { table, timed } from './report.js';
+
+/** Captures by careless hands, in passes of six. */
+const CARELESS = 10_000;
+const A_PASS = 6;
 
 const ROUNDS = 200;
 const MESSAGES = 100_000;
@@ -54,6 +59,7 @@ export function teaching(): void {
       : right / confident >= 0.98;
     if (!enough) process.exitCode = 1;
   }
+  careless();
   const dice = new Dice(5);
   const lines: Line[] = [];
   for (let t = 0; lines.length < MESSAGES; t = lines[lines.length - 1][0])
@@ -75,4 +81,23 @@ export function teaching(): void {
     ['ratio to 200 ms (at most 1)', (seconds / 0.2).toFixed(2)],
   ]);
   if (seconds > 0.2) process.exitCode = 1;
+}
+
+/** Hands that do not wait, brush what stands beside and do things twice. */
+function careless(): void {
+  let [sure, right, deaf, touches, controls] = [0, 0, 0, 0, 0];
+  for (let seed = 1; controls < CARELESS; seed++) {
+    const pass = carelessPass(new Dice(seed * 7_919), A_PASS);
+    sure += pass.sure;
+    right += pass.right;
+    deaf += pass.deaf;
+    touches += pass.touches;
+    controls += pass.controls;
+  }
+  table(`Teaching by careless hands: ${controls} controls, ${touches} touches`, [
+    ['taken as sure', `${((sure / controls) * 100).toFixed(1)} %`],
+    ['right where sure (at least 99.5 %)', `${((right / sure) * 100).toFixed(2)} %`],
+    ['done, and led to nothing (at most 0)', String(deaf)],
+  ]);
+  if (right / sure < 0.995 || deaf > 0) process.exitCode = 1;
 }

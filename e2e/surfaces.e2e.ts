@@ -337,3 +337,51 @@ test('a second onboard page is added, taught and played; the sheet’s differenc
   await page.getByRole('button', { name: 'Sheets', exact: true }).click();
   await expect(tick).toBeChecked();
 });
+
+test('a hand that waits a tenth of a second teaches every control its own message; undo takes it back in both', async ({
+  bind,
+  page,
+  server,
+}) => {
+  await bind.withMidi(PLAN);
+  await draw(bind, server);
+  await page.getByRole('button', { name: 'knob', exact: true }).click();
+  await board(bind, 'knob-1').click();
+  await runOf(bind, 8, 30);
+  await expect(board(bind, 'knob-8')).toBeVisible();
+  await page.getByRole('button', { name: 'Teach', exact: true }).click();
+  await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
+  const strip = page.locator('rondo-teach-strip');
+  await expect(strip).toContainText('1 of 8');
+  // Each turned for 0.4 s, the next 0.1 s later; on its way to the fourth the hand brushes the sixth.
+  const turn = (n: number, from: number): [number, number[]][] =>
+    Array.from({ length: 40 }, (_, i) => [
+      from + i * 10,
+      [0xb0, 20 + n, Math.round(63.5 - 63.5 * Math.cos(i / 6.3))],
+    ]);
+  const all: [number, number[]][] = [];
+  let at = 0;
+  for (let n = 0; n < 8; n++) {
+    if (n === 3) {
+      all.push([at, [0xb0, 25, 3]], [at + 10, [0xb0, 25, 5]]);
+      at += 110;
+    }
+    all.push(...turn(n, at));
+    at += 500;
+  }
+  await play(bind, all);
+  await expect(strip).toContainText('All 8 are through');
+  await expect(page.getByText('send the same message')).toBeHidden();
+  // The last one taken back is asked for again.
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(strip).toContainText('8 of 8');
+  await play(bind, turn(9, 0));
+  await expect(strip).toContainText('All 8 are through');
+  await page.getByRole('button', { name: 'Draw', exact: true }).click();
+  for (let n = 1; n <= 8; n++) {
+    await board(bind, `knob-${n}`).click();
+    await expect(
+      page.getByText(`controller ${n === 8 ? 29 : 19 + n}, channel 1`, { exact: true }),
+    ).toBeVisible();
+  }
+});

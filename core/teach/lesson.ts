@@ -1,24 +1,24 @@
-import {
-  mainPart,
-  type Control,
-  type ControlKind,
-  type InputPart,
-  type Surface,
-} from '@rondo/core/surface';
+import { mainPart, type ControlKind } from '@rondo/core/surface';
+import { CONTROL_CHANGE } from '@rondo/core/wire';
 import { Capture } from './capture.js';
 import { THIN } from './classify.js';
-import { TICK_VALUES, TREMBLE, infer, type Finding } from './infer.js';
-import { CONTROL_CHANGE } from '@rondo/core/wire';
-import { settle, type Heard, type Lore } from './settle.js';
+import { infer, type Finding } from './infer.js';
+import { MOVED, PRESSED, settle, type Heard, type Lore } from './settle.js';
+import { askFor, type Step } from './steps.js';
+import { Senders, Stroke } from './stroke.js';
 
-/** A control lies still for this long, ms, before it is judged. */
+/** A control lies still for this long, ms, before it is judged without another being touched. */
 export const REST_MS = 650;
-/** Messages kept of one movement; older ones go. */
-const MOST_HEARD = 4_000;
+/** A controller that was trembling has been moved by a hand once it has gone so far. */
+const MOVED_STEPS = 12;
+/** A movement of fewer messages was a finger that brushed something. */
+const BRUSH = 4;
+const BRUSH_SHARE = 0.1;
 
-export interface Step {
-  readonly control: Control;
-  readonly part: InputPart;
+/** Something taken for a step: anew, or better known than before. */
+export interface Taken {
+  readonly step: number;
+  readonly lore: Lore;
 }
 
 /** Where a lesson stands. */
@@ -29,113 +29,96 @@ export interface LessonView {
   /** What to do now, or why it cannot tell yet. */
   readonly says: string;
   /** What the last step was found to be. */
-  readonly last: { readonly step: number; readonly lore: Lore } | null;
+  readonly last: Taken | null;
   /** The unsure finding, which may be taken all the same. */
   readonly offer: Lore | null;
-}
-
-const HOW: Readonly<Record<ControlKind, string>> = {
-  fader: 'Move it from end to end and back.',
-  knob: 'Turn it from end to end and back.',
-  encoder: 'Turn it clockwise first, then back.',
-  button: 'Press it shortly, twice.',
-  pad: 'Strike it twice and press on.',
-  key: 'Strike it softly, then hard.',
-  pedal: 'Step on it shortly, twice.',
-  expression: 'Move it from heel to toe and back.',
-  switch: 'Go through all its positions and back.',
-  wheel: 'Move it and let go, twice.',
-  touchStrip: 'Slide a finger from end to end.',
-  jog: 'Turn it clockwise first, then back.',
-  display: '',
-};
-
-const PART_HOW: Partial<Record<InputPart, string>> = {
-  push: 'Press it shortly, twice, without turning.',
-  touch: 'Touch it without moving it, twice.',
-  pressure: 'Hold it down and press on.',
-};
-
-/** What a step asks the hand to do. */
-export function askFor({ control, part }: Step): string {
-  return part === mainPart(control.kind) ? HOW[control.kind] : (PART_HOW[part] ?? '');
-}
-
-/** Controls whose middles lie this close, in millimetres, stand in one row. */
-const ROW = 12;
-
-/** The steps of a whole pass over a surface, row by row as the eye reads. */
-export function stepsOf({ controls }: Surface): Step[] {
-  const middle = (control: Control) => control.y + control.height / 2;
-  const rows: Control[][] = [];
-  for (const control of [...controls].sort((a, b) => middle(a) - middle(b))) {
-    const row = rows.at(-1);
-    if (row && middle(control) - middle(row[0]) < ROW) row.push(control);
-    else rows.push([control]);
-  }
-  return rows
-    .flatMap((row) => row.sort((a, b) => a.x - b.x))
-    .filter((control) => !control.silent)
-    .flatMap((control): Step[] => {
-      const main = mainPart(control.kind);
-      if (!main) return [];
-      const push =
-        main === 'value' && control.sends.push ? [{ control, part: 'push' as const }] : [];
-      return [{ control, part: main }, ...push];
-    });
 }
 
 const address = ({ sends }: Finding): string =>
   `${sends.type} ${sends.channel} ${sends.number ?? ''}`;
 
+/** The messages of a movement that a finding is about. */
+function ownLines({ sends }: Finding, lines: readonly Heard[]): readonly Heard[] {
+  const hasNumber = sends.number !== undefined && sends.type !== 'nrpn' && sends.type !== 'rpn';
+  return lines.filter(
+    ({ bytes }) =>
+      (bytes[0] & 0x0f) + 1 === sends.channel && (!hasNumber || bytes[1] === sends.number),
+  );
+}
+
+/** How far it went, in steps of seven bits. */
+function reachOf(own: readonly Heard[]): number {
+  const values = own.map(({ bytes }) => bytes[2] ?? bytes[1]);
+  return Math.max(0, ...values) - Math.min(127, ...values);
+}
+
 /** How far something moved, as a share of what its message can carry, and how often. */
 function movement(finding: Finding, lines: readonly Heard[]): number {
   const relative = finding.sends.encoding !== undefined && finding.sends.encoding !== 'absolute';
-  const own = lines.filter(({ bytes }) => {
-    const channel = (bytes[0] & 0x0f) + 1;
-    const hasNumber = finding.sends.number !== undefined && finding.sends.type !== 'nrpn';
-    return channel === finding.sends.channel && (!hasNumber || bytes[1] === finding.sends.number);
-  });
-  const values = own.map(({ bytes }) => bytes[2] ?? bytes[1]);
-  const reach = Math.max(0, ...values) - Math.min(127, ...values);
+  const own = ownLines(finding, lines);
+  const reach = reachOf(own);
   return (relative ? 64 : Math.max(reach, finding.kind === 'unknown' ? 0 : 1)) + own.length / 1_000;
 }
 
+/** What a stroke says, seen as a step. */
+interface Verdict {
+  readonly key: string;
+  readonly lore: Lore;
+  /** It may be taken without being asked about. */
+  readonly isSure: boolean;
+  /** A hand did this, and not in passing. */
+  readonly counts: boolean;
+  /** What is to be said where it is not sure. */
+  readonly says: string;
+  readonly others: readonly Finding[];
+}
+
+interface Known {
+  readonly key: string;
+  readonly lore: Lore;
+  readonly stroke: Stroke;
+}
+
+const LOOKS: Readonly<Partial<Record<ControlKind, string>>> = {
+  expression: 'pedal that is moved',
+  touchStrip: 'touch strip',
+};
+
 /**
- * A pass through the controls of a surface: it waits for one after the other, takes what its movement tells, and goes
- * on when that is sure. Unsure findings ask for one more move. Time is passed in, in ms; nothing is sent anywhere.
+ * A pass through the controls of a surface: it waits for one after the other and takes what its movement tells. A hand need
+ * not wait: what it does next is cut off from what it did before, by who sends it. What is not sure asks for one more move;
+ * a hand that goes on all the same leaves it taken, and known to be doubtful. What is brushed in passing is let go; what is
+ * done once more tells more of what it was. Time is passed in, in ms; nothing is sent anywhere.
  */
 export class Lesson {
   private at = 0;
-  private lines: Heard[] = [];
-  private lastAt = -Infinity;
-  private judgedAt = -Infinity;
-  private readonly reach = new Map<number, { low: number; high: number }>();
-  private says: string;
+  private says = '';
   private phase: LessonView['phase'] = 'waiting';
   private offer: Lore | null = null;
-  private last: LessonView['last'] = null;
-  /** Addresses that moved while another control was taught: noise until proven otherwise. */
-  private readonly noise = new Set<string>();
-  /** Addresses taken, by step. */
-  private readonly taken = new Map<number, string>();
+  private last: Taken | null = null;
+  private senders = new Senders();
+  private stroke = new Stroke();
+  /** What was done before it and is not taken yet, since it was not sure. */
+  private before: Stroke | null = null;
+  /** Messages that only choose what the next one is about. */
+  private leads: Heard[] = [];
+  private readonly ready: Taken[] = [];
+  /** What has been taken, by step. */
+  private readonly known = new Map<number, Known>();
+  /** Senders that move by themselves, and how far since that was found. */
+  private readonly noise = new Map<string, { low: number; high: number }>();
+  private readonly beside = new Map<string, number>();
 
   constructor(
     private readonly steps: readonly Step[],
     from = 0,
   ) {
-    this.says = '';
     this.goTo(from);
   }
 
   get view(): LessonView {
-    return {
-      at: this.at,
-      phase: this.phase,
-      says: this.says,
-      last: this.last,
-      offer: this.offer,
-    };
+    const { at, phase, says, last, offer } = this;
+    return { at, phase, says, last, offer };
   }
 
   /** Goes to a step: back, on, or anywhere. What was heard for another is forgotten. */
@@ -144,18 +127,30 @@ export class Lesson {
     this.begin();
   }
 
-  /** Forgets what was heard for this step and waits for it anew. */
+  /**
+   * Forgets everything of a control and waits for it anew: of the one that is waited for; where nothing has been done for
+   * that yet, of the one before.
+   */
   redo(): void {
-    this.taken.delete(this.at);
-    this.begin();
+    const isUntouched = this.stroke.isEmpty && this.before === null && !this.known.has(this.at);
+    const step = isUntouched && this.at > 0 ? this.at - 1 : this.at;
+    this.forget(step);
+    this.goTo(step);
+  }
+
+  /** What was taken for a step is not so any more, as after an undo. */
+  forget(step: number): void {
+    this.known.delete(step);
+    this.noise.clear();
+    this.beside.clear();
+    if (this.last?.step === step) this.last = null;
   }
 
   private begin(): void {
-    this.lines = [];
-    this.judgedAt = -Infinity;
-    this.reach.clear();
-    this.lastAt = -Infinity;
+    this.stroke = new Stroke();
+    this.before = null;
     this.offer = null;
+    this.leads = [];
     const over = this.at >= this.steps.length;
     this.phase = over ? 'over' : 'waiting';
     this.says = over ? 'All controls are through.' : askFor(this.steps[this.at]);
@@ -164,92 +159,226 @@ export class Lesson {
   /** Messages from the surface. Clock and active sensing are passed over. */
   feed(t: number, bytes: Uint8Array): void {
     if (this.phase === 'over' || bytes.length === 0 || bytes[0] >= 0xf0) return;
-    this.lines.push({ t, bytes: bytes.slice() });
-    if (this.lines.length > MOST_HEARD) this.lines.splice(0, MOST_HEARD / 2);
-    if (this.isNoise(bytes) || this.trembles(bytes)) return;
-    this.lastAt = t;
-    if (this.phase === 'waiting') this.phase = 'moving';
-  }
-
-  /** A controller that goes to and fro by a step or two is not moved by a hand. */
-  private trembles(bytes: Uint8Array): boolean {
-    if ((bytes[0] & 0xf0) !== CONTROL_CHANGE || TICK_VALUES.has(bytes[2])) return false;
-    const key = bytes[0] * 128 + bytes[1];
-    const reach = this.reach.get(key);
-    if (!reach) {
-      this.reach.set(key, { low: bytes[2], high: bytes[2] });
-      return false;
+    const address = this.senders.of(bytes);
+    if (address === null && (bytes[0] & 0xf0) === CONTROL_CHANGE) {
+      this.leads.push({ t, bytes: bytes.slice() });
+      return;
     }
-    reach.low = Math.min(reach.low, bytes[2]);
-    reach.high = Math.max(reach.high, bytes[2]);
-    return reach.high > reach.low && reach.high - reach.low <= TREMBLE;
+    if (address !== null && this.isNoise(address, bytes)) {
+      this.stroke.lines.push({ t, bytes: bytes.slice() });
+      return;
+    }
+    if (this.stroke.isOther(t, address, this.canBeTouch())) {
+      this.close(true);
+      if (this.over()) return;
+    }
+    // Once something moves, nobody else's message is offered any more.
+    if (this.phase === 'unsure') this.offer = null;
+    for (const lead of this.leads) this.stroke.lines.push(lead);
+    this.leads = [];
+    this.stroke.add(t, bytes, address);
+    if (!this.stroke.isEmpty) this.phase = 'moving';
   }
 
-  private isNoise(bytes: Uint8Array): boolean {
-    const channel = (bytes[0] & 0x0f) + 1;
-    const type = (bytes[0] & 0xf0) === CONTROL_CHANGE ? 'controlChange' : '';
-    return type !== '' && this.noise.has(`${type} ${channel} ${bytes[1]}`);
+  /** Whether what is held now may be the touch sense of what moves: not where a key is asked for, nor where it is known. */
+  private canBeTouch(): boolean {
+    const { control, part } = this.steps[this.at];
+    const isKey = part === 'push' || PRESSED.has(control.kind);
+    return !isKey && ![...this.known.values()].some(({ stroke }) => stroke.isLike(this.stroke));
+  }
+
+  private over(): boolean {
+    return this.phase === 'over';
+  }
+
+  /** What was found to move by itself, until a hand moves it. */
+  private isNoise(address: string, bytes: Uint8Array): boolean {
+    const reach = this.noise.get(address);
+    if (!reach) return false;
+    reach.low = Math.min(reach.low, bytes[2] ?? 0);
+    reach.high = Math.max(reach.high, bytes[2] ?? 0);
+    if (reach.high - reach.low < MOVED_STEPS) return true;
+    this.noise.delete(address);
+    return false;
   }
 
   /**
-   * Judges what was heard once the hand rests.
-   * @returns what was taken, with its step, or null while there is nothing to take
+   * Judges what was heard once the hand rests, or has gone on.
+   * @returns what was taken, with its step, or null while there is nothing to take; ask again until then
    */
-  tick(t: number): { readonly step: number; readonly lore: Lore } | null {
-    const resting = t - this.lastAt >= REST_MS;
-    if (this.phase === 'over' || !resting || this.lastAt <= this.judgedAt) return null;
-    this.judgedAt = this.lastAt;
-    const step = this.steps[this.at];
-    const capture = new Capture();
-    for (const { t: at, bytes } of this.lines) capture.feed(at, bytes);
-    const found = infer(capture);
-    const main = this.pick(found, step);
-    if (!main) return null;
-    const lore = settle(step.control, step.part, found, main, this.lines);
-    const other = [...this.taken].find(([n, key]) => n !== this.at && key === address(main));
-    if (other) {
-      const label = this.steps[other[0]].control.label;
-      return this.ask(
-        lore,
-        `That is what ${label} sends. Move ${step.control.label}, or take it all the same.`,
-      );
-    }
-    if (lore.confidence < THIN || main.kind === 'unknown') return this.ask(lore, lore.why);
-    for (const finding of found)
-      if (finding !== main && finding.kind !== 'touch') this.noise.add(address(finding));
-    this.noise.delete(address(main));
-    return this.take(lore, address(main));
+  tick(t: number): Taken | null {
+    if (this.phase !== 'over' && !this.stroke.isEmpty && t - this.stroke.lastAt >= REST_MS)
+      this.close(false);
+    return this.ready.shift() ?? null;
   }
 
-  private ask(lore: Lore, says: string): null {
+  /** The hand has left what it did: it is taken, kept to be joined by more of it, or let go. */
+  private close(goesOn: boolean): void {
+    let { stroke } = this;
+    this.stroke = new Stroke();
+    const earlier = this.before;
+    if (earlier?.isLike(stroke)) {
+      earlier.join(stroke);
+      stroke = earlier;
+      this.before = null;
+    }
+    const verdict = this.judge(this.at, stroke);
+    if (!verdict) {
+      if (this.phase === 'moving') this.phase = 'waiting';
+      return;
+    }
+    if (this.before && this.leave(this.before, stroke)) {
+      // The hand has gone on from what was not sure: this is the next.
+      this.conclude(this.judge(this.at, stroke), stroke, goesOn);
+      return;
+    }
+    this.conclude(verdict, stroke, goesOn);
+  }
+
+  private conclude(verdict: Verdict | null, stroke: Stroke, goesOn: boolean): void {
+    if (!verdict) return;
+    this.before = null;
+    if (verdict.isSure) {
+      this.take(verdict, stroke);
+      return;
+    }
+    this.again(verdict, stroke);
+    // In passing: said only where nothing comes after it.
+    if (goesOn && !verdict.counts) return;
+    this.before = stroke;
     this.phase = 'unsure';
-    this.offer = lore;
-    this.says = says;
-    return null;
+    this.offer = verdict.lore;
+    this.says = verdict.says;
+  }
+
+  /**
+   * The hand has left something unsure and done something else. Where both count, the first is taken as it is; else it was
+   * nothing, and the second is what was meant.
+   * @returns whether the first was taken
+   */
+  private leave(first: Stroke, second: Stroke): boolean {
+    if (this.at + 1 >= this.steps.length) return false;
+    const left = this.judge(this.at, first);
+    const next = this.judge(this.at + 1, second);
+    const isNext = next !== null && next.counts && next.key !== left?.key;
+    if (!left?.counts || !isNext) return false;
+    this.take(left, first);
+    return true;
+  }
+
+  /** What is done once more tells more of what it was. */
+  private again({ key }: Verdict, stroke: Stroke): void {
+    for (const [step, known] of this.known) {
+      if (step === this.at || known.key !== key) continue;
+      known.stroke.join(stroke);
+      const better = this.judge(step, known.stroke);
+      if (!better || better.lore.confidence <= known.lore.confidence) return;
+      this.known.set(step, { ...known, lore: better.lore });
+      this.ready.push({ step, lore: better.lore });
+      return;
+    }
+  }
+
+  private judge(at: number, stroke: Stroke): Verdict | null {
+    const step = this.steps[at];
+    const capture = new Capture();
+    for (const { t, bytes } of stroke.lines) capture.feed(t, bytes);
+    const found = infer(capture);
+    const main = this.pick(found, step, stroke.lines);
+    if (!main) return null;
+    const lore = settle(step.control, step.part, found, main, stroke.lines);
+    const others = found.filter((finding) => finding !== main && finding.kind !== 'touch');
+    const key = address(main);
+    const verdict = { key, lore, others, counts: isDone(main, stroke.lines) };
+    const { label } = step.control;
+    const other = [...this.known].find(([n, known]) => n !== at && known.key === key);
+    if (other) {
+      const says = `That is what ${this.steps[other[0]].control.label} sends. Move ${label}, or take it all the same.`;
+      return { ...verdict, isSure: false, counts: false, says };
+    }
+    const looks = crosses(step, main);
+    if (looks) {
+      const says = `What moved is a ${looks}, and ${label} is drawn as a ${nameOf(step.control.kind)}. Touch ${label}, or take it all the same.`;
+      return { ...verdict, isSure: false, counts: false, says };
+    }
+    const isSure = lore.confidence >= THIN && main.kind !== 'unknown';
+    return { ...verdict, isSure, says: lore.why };
   }
 
   /** Takes the unsure finding because the user says so. */
-  takeOffer(): { readonly step: number; readonly lore: Lore } | null {
-    return this.offer ? this.take(this.offer, '') : null;
+  takeOffer(): Taken | null {
+    const { offer, before } = this;
+    if (!offer || !before) return null;
+    const verdict = this.judge(this.at, before);
+    if (!verdict) return null;
+    this.take({ ...verdict, key: verdict.counts ? verdict.key : '' }, before);
+    return this.ready.pop() ?? null;
   }
 
-  private take(lore: Lore, key: string): { readonly step: number; readonly lore: Lore } {
-    const step = this.at;
-    if (key !== '') this.taken.set(step, key);
-    this.last = { step, lore };
+  private take({ key, lore, others }: Verdict, stroke: Stroke): void {
+    const taken = { step: this.at, lore };
+    for (const finding of others) this.hearBeside(finding);
+    if (key !== '') this.known.set(this.at, { key, lore, stroke });
+    this.last = taken;
+    this.ready.push(taken);
     this.at++;
+    const { stroke: going } = this;
     this.begin();
-    return { step, lore };
+    this.stroke = going;
   }
 
-  /** The finding that the hand meant: what moved most, touch sense and known noise last. */
-  private pick(found: readonly Finding[], step: Step): Finding | undefined {
-    const wantsTouch = step.part === 'touch';
-    const score = (finding: Finding) =>
-      (this.noise.has(address(finding)) ? -10_000 : 0) +
-      (finding.kind === 'touch' && !wantsTouch ? -1_000 : 0) +
-      movement(finding, this.lines);
-    const best = [...found].sort((a, b) => score(b) - score(a))[0] as Finding | undefined;
-    return best && score(best) > -10_000 ? best : undefined;
+  /** What moved beside a control: by itself, if it trembles or does so again. */
+  private hearBeside(finding: Finding): void {
+    const { type, channel, number } = finding.sends;
+    if (type !== 'controlChange') return;
+    const sender = `controller ${channel - 1} ${number ?? 0}`;
+    const times = (this.beside.get(sender) ?? 0) + 1;
+    this.beside.set(sender, times);
+    if (finding.kind === 'unknown' || times >= 2) this.noise.set(sender, { low: 127, high: 0 });
   }
+
+  /** The finding that the hand meant: what moved most, touch sense last. */
+  private pick(
+    found: readonly Finding[],
+    step: Step,
+    lines: readonly Heard[],
+  ): Finding | undefined {
+    const wantsTouch = step.part === 'touch';
+    const isByItself = ({ sends }: Finding) =>
+      sends.type === 'controlChange' &&
+      this.noise.has(`controller ${sends.channel - 1} ${sends.number ?? 0}`);
+    const score = (finding: Finding) =>
+      (finding.kind === 'touch' && !wantsTouch ? -1_000 : 0) + movement(finding, lines);
+    return found
+      .filter((finding) => !isByItself(finding))
+      .sort((a, b) => score(b) - score(a))
+      .at(0);
+  }
+}
+
+/** Whether a hand did something whole: a press and its release, a way, some ticks. */
+function isDone(main: Finding, lines: readonly Heard[]): boolean {
+  const own = ownLines(main, lines);
+  if (own.length >= 2 && ['button', 'pad', 'key', 'touch'].includes(main.kind)) return true;
+  if (main.sends.type === 'programChange') return true;
+  const isTicks = main.sends.encoding !== undefined && main.sends.encoding !== 'absolute';
+  if (own.length < BRUSH) return false;
+  return isTicks || reachOf(own) >= BRUSH_SHARE * 127;
+}
+
+const nameOf = (kind: ControlKind): string => LOOKS[kind] ?? kind;
+
+/** What a finding looks like where the control is drawn as another sort of thing; '' where it may be that. */
+function crosses({ control, part }: Step, { kind, behaviour }: Finding): string {
+  if (part !== mainPart(control.kind)) return '';
+  const isMoved = ['fader', 'knob', 'wheel', 'encoder'].includes(kind) || behaviour === 'positions';
+  const isPressed = ['button', 'pad', 'key'].includes(kind);
+  if (PRESSED.has(control.kind) && isMoved)
+    return kind === 'switch' ? 'switch with positions' : 'control that moves';
+  if (
+    (MOVED.has(control.kind) || control.kind === 'encoder' || control.kind === 'jog') &&
+    isPressed
+  )
+    return 'control that is pressed';
+  return '';
 }

@@ -33,14 +33,14 @@ export interface Lore {
 
 const SURE = 0.65;
 /** Kinds that look alike on the wire: among each, the drawing decides. */
-const MOVED: ReadonlySet<ControlKind> = new Set([
+export const MOVED: ReadonlySet<ControlKind> = new Set([
   'fader',
   'knob',
   'wheel',
   'expression',
   'touchStrip',
 ]);
-const PRESSED: ReadonlySet<ControlKind> = new Set(['button', 'pad', 'key', 'pedal']);
+export const PRESSED: ReadonlySet<ControlKind> = new Set(['button', 'pad', 'key', 'pedal']);
 
 const isOf = (heard: Heard, status: number, channel: number, number?: number): boolean =>
   (heard.bytes[0] & 0xf0) === status &&

@@ -11,9 +11,19 @@ import {
   untracked,
 } from '@angular/core';
 import { Button } from 'primeng/button';
-import { PART_NAMES, mainPart, patternText, reverse, type Surface } from '@rondo/core/surface';
+import {
+  PART_NAMES,
+  mainPart,
+  patternText,
+  reverse,
+  type Control,
+  type InputPart,
+  type Pattern,
+  type Surface,
+} from '@rondo/core/surface';
 import {
   Lesson,
+  THIN,
   applyLore,
   stepsOf,
   type LessonView,
@@ -123,7 +133,12 @@ const now = (): number => performance.timeOrigin + performance.now();
         <p>
           <b>{{ l.label }}</b> {{ l.text }}
         </p>
-        <p class="quiet">{{ l.why }} Confidence {{ l.confidence }} %.</p>
+        <p class="quiet" [class.unsure]="l.doubtful">
+          {{ l.why }} Confidence {{ l.confidence }} %.
+          @if (l.doubtful) {
+            It is taken; do it once more to be sure.
+          }
+        </p>
         @if (l.turns) {
           <p-button
             label="Reverse this encoder"
@@ -247,11 +262,15 @@ export class TeachStrip {
     text: string;
     why: string;
     confidence: number;
+    /** The hand went on before it was sure. */
+    doubtful: boolean;
     turns: boolean;
   } | null>(null);
   protected readonly curve = signal('');
   private lesson = new Lesson([]);
   private readonly taught = new Set<string>();
+  /** What has been written into the surface, by step. */
+  private readonly written = new Map<number, Lore>();
   private values: number[] = [];
   private litTimer = 0;
 
@@ -273,6 +292,11 @@ export class TeachStrip {
       const page = this.page();
       untracked(() => this.begin(this.surface(), page));
     });
+    // What is taken back by undo is taught anew.
+    effect(() => {
+      const surface = this.surface();
+      untracked(() => this.agree(surface));
+    });
     effect(() => {
       const picked = this.picked();
       untracked(() => {
@@ -287,15 +311,34 @@ export class TeachStrip {
   /** Starts a pass over all controls, at the first that has no message yet. */
   private begin(surface: Surface, page: number): void {
     const steps = stepsOf(surface);
-    const patterns = (step: Step) =>
-      page === 0
-        ? step.control.sends
-        : (step.control.pages?.[surface.pages[page - 1]?.id]?.sends ?? {});
-    const first = steps.findIndex((step) => !patterns(step)[step.part]);
+    const first = steps.findIndex(({ control, part }) => !sendsOn(surface, control, page)[part]);
     this.steps.set(steps);
     this.lesson = new Lesson(steps, Math.max(0, first));
     this.taught.clear();
+    this.written.clear();
     this.taughtChange.emit(new Set());
+    this.show();
+  }
+
+  /** Forgets what is not in the surface any more, and goes back to the first of it. */
+  private agree(surface: Surface): void {
+    const gone = [...this.written].filter(([step, lore]) => {
+      const { control } = this.steps()[step];
+      const now = surface.controls.find(({ id }) => id === control.id);
+      const sends = now && sendsOn(surface, now, this.page());
+      return !Object.entries(lore.sends).every(([part, pattern]) =>
+        isSameSender(sends?.[part as InputPart], pattern),
+      );
+    });
+    if (gone.length === 0) return;
+    for (const [step] of gone) {
+      this.lesson.forget(step);
+      this.written.delete(step);
+      this.taught.delete(this.steps()[step].control.id);
+    }
+    this.taughtChange.emit(new Set(this.taught));
+    this.last.set(null);
+    this.lesson.goTo(Math.min(...gone.map(([step]) => step)));
     this.show();
   }
 
@@ -325,8 +368,8 @@ export class TeachStrip {
   }
 
   private tick(): void {
-    const taken = this.lesson.tick(now());
-    if (taken) this.take(taken);
+    for (let taken = this.lesson.tick(now()); taken; taken = this.lesson.tick(now()))
+      this.take(taken);
     if (this.lesson.view.phase !== this.view().phase || this.lesson.view.says !== this.view().says)
       this.show();
     const points = this.values.map((value, i) => `${i * 2} ${62 - (value / 127) * 60}`);
@@ -342,6 +385,7 @@ export class TeachStrip {
     const { control } = this.steps()[step];
     this.editor.edit('surface', (surface) => applyLore(surface, control.id, this.page(), lore));
     this.taught.add(control.id);
+    this.written.set(step, lore);
     this.taughtChange.emit(new Set(this.taught));
     const patterns = Object.values(lore.sends);
     this.last.set({
@@ -350,6 +394,7 @@ export class TeachStrip {
       text: patterns.map((pattern) => patternText(pattern)).join('; '),
       why: lore.why,
       confidence: Math.round(lore.confidence * 100),
+      doubtful: lore.confidence < THIN,
       turns: patterns.some((pattern) => pattern.type === 'relative'),
     });
     this.values = [];
@@ -369,4 +414,15 @@ export class TeachStrip {
   protected reverse(id: string): void {
     this.editor.edit('surface', (surface) => reverse(surface, id));
   }
+}
+
+/** What a control sends on an onboard page, 0 for the first. */
+function sendsOn(surface: Surface, control: Control, page: number): Control['sends'] {
+  return page === 0 ? control.sends : (control.pages?.[surface.pages[page - 1]?.id]?.sends ?? {});
+}
+
+/** Whether two patterns are of one sender, however its values are read. */
+function isSameSender(a: Pattern | undefined, b: Pattern): boolean {
+  const of = (pattern: object, key: string): unknown => Reflect.get(pattern, key);
+  return a !== undefined && ['type', 'channel', 'number'].every((key) => of(a, key) === of(b, key));
 }

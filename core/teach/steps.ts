@@ -1,0 +1,64 @@
+import {
+  mainPart,
+  type Control,
+  type ControlKind,
+  type InputPart,
+  type Surface,
+} from '@rondo/core/surface';
+
+/** One part of one control, to be taught. */
+export interface Step {
+  readonly control: Control;
+  readonly part: InputPart;
+}
+
+const HOW: Readonly<Record<ControlKind, string>> = {
+  fader: 'Move it from end to end and back.',
+  knob: 'Turn it from end to end and back.',
+  encoder: 'Turn it clockwise first, then back.',
+  button: 'Press it shortly, twice.',
+  pad: 'Strike it twice and press on.',
+  key: 'Strike it softly, then hard.',
+  pedal: 'Step on it shortly, twice.',
+  expression: 'Move it from heel to toe and back.',
+  switch: 'Go through all its positions and back.',
+  wheel: 'Move it and let go, twice.',
+  touchStrip: 'Slide a finger from end to end.',
+  jog: 'Turn it clockwise first, then back.',
+  display: '',
+};
+
+const PART_HOW: Partial<Record<InputPart, string>> = {
+  push: 'Press it shortly, twice, without turning.',
+  touch: 'Touch it without moving it, twice.',
+  pressure: 'Hold it down and press on.',
+};
+
+/** What a step asks the hand to do. */
+export function askFor({ control, part }: Step): string {
+  return part === mainPart(control.kind) ? HOW[control.kind] : (PART_HOW[part] ?? '');
+}
+
+/** Controls whose middles lie this close, in millimetres, stand in one row. */
+const ROW = 12;
+
+/** The steps of a whole pass over a surface, row by row as the eye reads. */
+export function stepsOf({ controls }: Surface): Step[] {
+  const middle = (control: Control) => control.y + control.height / 2;
+  const rows: Control[][] = [];
+  for (const control of [...controls].sort((a, b) => middle(a) - middle(b))) {
+    const row = rows.at(-1);
+    if (row && middle(control) - middle(row[0]) < ROW) row.push(control);
+    else rows.push([control]);
+  }
+  return rows
+    .flatMap((row) => row.sort((a, b) => a.x - b.x))
+    .filter((control) => !control.silent)
+    .flatMap((control): Step[] => {
+      const main = mainPart(control.kind);
+      if (!main) return [];
+      const push =
+        main === 'value' && control.sends.push ? [{ control, part: 'push' as const }] : [];
+      return [{ control, part: main }, ...push];
+    });
+}
