@@ -4,14 +4,22 @@ import type { Action, Condition } from './action.js';
 import { addBinding, dropBindings, isOn } from './edit.js';
 import type { Profile } from './profile.js';
 
+/** The half that is copied. */
+export type Side = 'left' | 'right' | 'top' | 'bottom';
+/** How the other half is laid out: like the first once more, or like it in a mirror. */
+export type MirrorOrder = 'same' | 'mirrored';
+
 export interface MirrorSpec {
   readonly surface: string;
-  /** The half that is copied. */
-  readonly from: 'left' | 'right';
+  readonly from: Side;
+  /** Whichever fits the panel better, where it is left out. */
+  readonly order?: MirrorOrder;
   /** Strips, from 0, that its functions are changed from and to: deck 1 to deck 2. Null where they stay. */
   readonly strips: { readonly from: number; readonly to: number } | null;
   /** Layer whose bindings are copied; all where it is left out. */
   readonly layer?: string;
+  /** What is bound in the other half already stays. */
+  readonly keep?: boolean;
 }
 
 /** A control and the one that stands for it in the other half. */
@@ -20,23 +28,46 @@ export interface MirrorPair {
   readonly to: Control;
 }
 
-const middleOf = (control: Control): number => control.x + control.width / 2;
-
-/** How far apart two places of alike controls are, in millimetres; infinite where they are not alike. */
-function distance(control: Control, other: Control, x: number): number {
-  if (other.kind !== control.kind) return Infinity;
-  const y = other.y + other.height / 2 - control.y - control.height / 2;
-  return Math.hypot(middleOf(other) - x, y);
+/** What copying a half does, before it is done. */
+export interface MirrorPreview {
+  readonly pairs: readonly MirrorPair[];
+  /** Controls of the other half that are bound to something else already. */
+  readonly replaces: readonly Control[];
+  /** Bound controls of the half for which nothing stands in the other. */
+  readonly leftOut: readonly Control[];
 }
 
-const words = [
-  ['left', 'right'],
-  ['Left', 'Right'],
-] as const;
+type Axis = 'x' | 'y';
+const AXIS: Readonly<Record<Side, Axis>> = { left: 'x', right: 'x', top: 'y', bottom: 'y' };
+const isFirst = (side: Side): boolean => side === 'left' || side === 'top';
+
+const middleOf = (control: Control, axis: Axis): number =>
+  axis === 'x' ? control.x + control.width / 2 : control.y + control.height / 2;
+
+/** How far apart two places of alike controls are, in millimetres; infinite where they are not alike. */
+function distance(control: Control, other: Control, axis: Axis, place: number): number {
+  if (other.kind !== control.kind) return Infinity;
+  const across: Axis = axis === 'x' ? 'y' : 'x';
+  return Math.hypot(
+    middleOf(other, axis) - place,
+    middleOf(other, across) - middleOf(control, across),
+  );
+}
+
+const words: Readonly<Record<Axis, readonly (readonly [string, string])[]>> = {
+  x: [
+    ['left', 'right'],
+    ['Left', 'Right'],
+  ],
+  y: [
+    ['top', 'bottom'],
+    ['upper', 'lower'],
+  ],
+};
 
 /** The control of the other half that is called the same but for its side. */
-function byName(surface: Surface, control: Control): Control | undefined {
-  for (const [a, b] of words)
+function byName(surface: Surface, control: Control, axis: Axis): Control | undefined {
+  for (const [a, b] of words[axis])
     for (const [from, to] of [
       [a, b],
       [b, a],
@@ -50,27 +81,29 @@ function byName(surface: Surface, control: Control): Control | undefined {
 
 /**
  * Controls of one half with those that stand for them in the other: by name where the sides are in the names, else by
- * place, whether the panel repeats itself or is mirrored, whichever fits better.
+ * place, in the order that was asked for.
  */
-export function mirrorPairs(surface: Surface, from: 'left' | 'right'): MirrorPair[] {
-  const centre = surface.width / 2;
-  const isLeft = (control: Control) => middleOf(control) < centre;
+export function mirrorPairs(surface: Surface, from: Side, order?: MirrorOrder): MirrorPair[] {
+  const axis = AXIS[from];
+  const whole = axis === 'x' ? surface.width : surface.height;
+  const centre = whole / 2;
+  const isIn = (control: Control) => middleOf(control, axis) < centre === isFirst(from);
   const half = surface.controls.filter(
-    (control) => isLeft(control) === (from === 'left') && middleOf(control) !== centre,
+    (control) => isIn(control) && middleOf(control, axis) !== centre,
   );
-  const other = surface.controls.filter((control) => isLeft(control) !== (from === 'left'));
-  const shift = from === 'left' ? centre : -centre;
+  const other = surface.controls.filter((control) => !isIn(control));
+  const shift = isFirst(from) ? centre : -centre;
   const match = (placeOf: (control: Control) => number) => {
     const free = new Set(other);
     let cost = 0;
     const pairs: MirrorPair[] = [];
     for (const control of half) {
-      const named = byName(surface, control);
+      const named = byName(surface, control, axis);
       let best: Control | undefined = named;
       let least = named ? 0 : Infinity;
       if (!named)
         for (const candidate of free) {
-          const far = distance(control, candidate, placeOf(control));
+          const far = distance(control, candidate, axis, placeOf(control));
           if (far >= least) continue;
           least = far;
           best = candidate;
@@ -85,9 +118,35 @@ export function mirrorPairs(surface: Surface, from: 'left' | 'right'): MirrorPai
     }
     return { pairs, cost };
   };
-  const repeated = match((control) => middleOf(control) + shift);
-  const mirrored = match((control) => surface.width - middleOf(control));
-  return repeated.cost <= mirrored.cost ? repeated.pairs : mirrored.pairs;
+  const same = match((control) => middleOf(control, axis) + shift);
+  const mirrored = match((control) => whole - middleOf(control, axis));
+  if (order) return (order === 'same' ? same : mirrored).pairs;
+  return same.cost <= mirrored.cost ? same.pairs : mirrored.pairs;
+}
+
+/** What copying a half would do. */
+export function mirrorPreview(profile: Profile, surface: Surface, spec: MirrorSpec): MirrorPreview {
+  const pairs = mirrorPairs(surface, spec.from, spec.order);
+  const bound = new Set(
+    profile.bindingOrder.flatMap((key) => {
+      const { control, layer } = profile.bindings[key];
+      const here = control?.surface === spec.surface;
+      return here && (spec.layer === undefined || spec.layer === layer) ? [control.control] : [];
+    }),
+  );
+  const axis = AXIS[spec.from];
+  const centre = (axis === 'x' ? surface.width : surface.height) / 2;
+  const paired = new Set(pairs.map(({ from }) => from.id));
+  return {
+    pairs: pairs.filter(({ from }) => bound.has(from.id)),
+    replaces: pairs.flatMap(({ from, to }) => (bound.has(from.id) && bound.has(to.id) ? [to] : [])),
+    leftOut: surface.controls.filter(
+      (control) =>
+        bound.has(control.id) &&
+        !paired.has(control.id) &&
+        middleOf(control, axis) < centre === isFirst(spec.from),
+    ),
+  };
 }
 
 interface OnStrip {
@@ -109,7 +168,9 @@ export function mirror(
   surface: Surface,
   spec: MirrorSpec,
 ): Edited<Profile> {
-  const to = new Map(mirrorPairs(surface, spec.from).map((pair) => [pair.from.id, pair.to.id]));
+  const { pairs, replaces } = mirrorPreview(profile, surface, spec);
+  const kept = new Set(spec.keep ? replaces.map(({ id }) => id) : []);
+  const to = new Map(pairs.map((pair) => [pair.from.id, pair.to.id]));
   return edit(profile, name, (draft) => {
     for (const key of profile.bindingOrder) {
       const { id: _id, ...binding } = profile.bindings[key];
@@ -117,7 +178,7 @@ export function mirror(
       if (control?.surface !== spec.surface) continue;
       if (spec.layer !== undefined && binding.layer !== spec.layer) continue;
       const target = to.get(control.control);
-      if (target === undefined) continue;
+      if (target === undefined || kept.has(target)) continue;
       const ref = { ...control, control: target };
       const place = { layer: binding.layer, gesture: binding.gesture ?? ('press' as const) };
       dropBindings(draft, (other) => isOn(other, ref, place));

@@ -11,6 +11,10 @@ import {
   emptyProfile,
   mirror,
   mirrorPairs,
+  mirrorPreview,
+  type MirrorOrder,
+  type MirrorSpec,
+  type Side,
   neapRink,
   nineFerriesMix,
   removeFlag,
@@ -170,6 +174,49 @@ test('a panel that repeats itself is matched by place, with no name to go by', (
     'f0-f2',
     'f1-f3',
   ]);
+});
+
+test('a half is mirrored by place, left and right or top and bottom, as in a mirror or in the same order', () => {
+  const fader = HARROW_8.controls.find(({ id }) => id === 'fader-1')!;
+  const at = (id: string, x: number, y: number) => ({ ...fader, id, x, y, width: 20, height: 20 });
+  const controls = [at('a', 10, 10), at('b', 60, 10), at('c', 110, 10), at('d', 160, 10)].flatMap(
+    (one) => [one, { ...one, id: `${one.id}2`, y: 80 }],
+  );
+  const surface = { ...HARROW_8, width: 190, height: 110, controls };
+  const pairs = (from: Side, order: MirrorOrder) =>
+    mirrorPairs(surface, from, order).map((pair) => `${pair.from.id}-${pair.to.id}`);
+  expect(pairs('left', 'same').sort()).toEqual(['a-c', 'a2-c2', 'b-d', 'b2-d2']);
+  expect(pairs('left', 'mirrored').sort()).toEqual(['a-d', 'a2-d2', 'b-c', 'b2-c2']);
+  expect(pairs('top', 'mirrored').sort()).toEqual(['a-a2', 'b-b2', 'c-c2', 'd-d2']);
+  expect(pairs('bottom', 'same').sort()).toEqual(['a2-a', 'b2-b', 'c2-c', 'd2-d']);
+});
+
+test('copying a half does what was said of it before: replaces that, leaves that out, keeps what is to be kept', () => {
+  const ids = HARROW_8.controls.filter(({ kind }) => kind === 'fader').map(({ id }) => id);
+  fc.assert(
+    fc.property(
+      fc.subarray(ids),
+      fc.constantFrom<Side>('left', 'right', 'top', 'bottom'),
+      fc.constantFrom<MirrorOrder>('same', 'mirrored'),
+      fc.boolean(),
+      (bound, from, order, keep) => {
+        const profile = bound.reduce(
+          (now, id, strip) =>
+            bind(now, 'B', on(id), fn('volume', { kind: 'fixed', strip })).document,
+          emptyProfile('p', 'P'),
+        );
+        const spec: MirrorSpec = { surface: 'desk', from, order, keep, strips: null };
+        const { pairs, replaces } = mirrorPreview(profile, HARROW_8, spec);
+        const { document } = mirror(profile, 'Copy', HARROW_8, spec);
+        const kept = new Set(keep ? replaces.map(({ id }) => id) : []);
+        for (const id of ids) {
+          const pair = pairs.find(({ to }) => to.id === id);
+          const source = pair && !kept.has(id) ? pair.from.id : id;
+          expect(actionsOn(document, on(id))).toEqual(actionsOn(profile, on(source)));
+        }
+      },
+    ),
+  );
 });
 
 test('replace, add and swap: what was there goes, stays beside it, or takes the other’s place', () => {

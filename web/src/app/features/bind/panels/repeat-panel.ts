@@ -1,4 +1,5 @@
 import { choicesOf } from '@rondo/core/host';
+import type { Control } from '@rondo/core/surface';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -12,18 +13,22 @@ import {
   applySeries,
   copyToLayer,
   mirror,
-  mirrorPairs,
+  mirrorPreview,
   controlsLike,
   seriesOf,
   swapControls,
   type Along,
+  type MirrorOrder,
+  type MirrorSpec,
+  type Side,
 } from '@rondo/core/profile';
 import { actionName, stripName } from '../names';
 import { PanelHead } from './panel-head';
 import { Workbench } from '../workbench';
-import { ActMenu, Choice, NumberField, type Option } from '../../../shared/ui/form';
+import { ActMenu, Choice, NumberField, OneOf, Switch, type Option } from '../../../shared/ui/form';
 
-type Half = 'left' | 'right';
+/** Controls that are named one by one. */
+const MOST_NAMED = 6;
 
 const ALONG_WORDS: Readonly<Record<Along, string>> = {
   strip: 'the next strip',
@@ -36,7 +41,7 @@ const ALONG_WORDS: Readonly<Record<Along, string>> = {
 /** One binding for many controls: a series, a mirrored half, copies and exchanges. */
 @Component({
   selector: 'rondo-repeat-panel',
-  imports: [ActMenu, Choice, NumberField, PanelHead],
+  imports: [ActMenu, Choice, NumberField, OneOf, PanelHead, Switch],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <rondo-panel-head title="Repeat" [about]="about()" />
@@ -132,6 +137,12 @@ const ALONG_WORDS: Readonly<Record<Along, string>> = {
             [value]="half()"
             (chosen)="half.set($event)"
           />
+          <rondo-one-of
+            label="Order of the other half"
+            [options]="orders"
+            [value]="order()"
+            (chosen)="order.set($event)"
+          />
           @if (strips().length > 0) {
             <span class="pair">
               and
@@ -152,14 +163,28 @@ const ALONG_WORDS: Readonly<Record<Along, string>> = {
               />
             </span>
           }
-          <button type="button" class="small" [disabled]="pairs() === 0" (click)="mirrorHalf()">
-            Copy the half
-          </button>
         </div>
-        <p>
-          {{ pairs() }} controls have one that stands for them in the other half. What is bound to
-          those goes.
-        </p>
+        @if (mirrored(); as m) {
+          <p>
+            {{ m.count }} of the bound controls have one that stands for them.
+            @if (m.leftOut) {
+              Left out, since none does: {{ m.leftOut }}.
+            }
+            @if (m.replaces && !keeping()) {
+              Replaced: what is bound to {{ m.replaces }}.
+            }
+          </p>
+          @if (m.replaces) {
+            <rondo-switch [on]="keeping()" (turned)="keeping.set($event)">
+              Keep what is bound there
+            </rondo-switch>
+          }
+          <div class="row">
+            <button type="button" class="small" [disabled]="m.count === 0" (click)="mirrorHalf()">
+              Copy the half
+            </button>
+          </div>
+        }
       </section>
     </div>
   `,
@@ -191,11 +216,20 @@ export class RepeatPanel {
   protected readonly bench = inject(Workbench);
   protected readonly controlStep = signal(1);
   protected readonly by_ = signal(1);
-  protected readonly half = signal<Half>('left');
-  protected readonly halves: readonly Option<Half>[] = [
+  protected readonly half = signal<Side>('left');
+  protected readonly halves: readonly Option<Side>[] = [
     { value: 'left', label: 'Left half to the right' },
     { value: 'right', label: 'Right half to the left' },
+    { value: 'top', label: 'Upper half to the lower' },
+    { value: 'bottom', label: 'Lower half to the upper' },
   ];
+  protected readonly order = signal<MirrorOrder>('same');
+  protected readonly orders: readonly Option<MirrorOrder>[] = [
+    { value: 'same', label: 'In the same order' },
+    { value: 'mirrored', label: 'As in a mirror' },
+  ];
+  /** What is bound in the other half stays. */
+  protected readonly keeping = signal(false);
   protected readonly stripFrom = signal(0);
   protected readonly stripTo = signal(1);
   protected readonly made = linkedSignal<unknown, number>({
@@ -281,9 +315,31 @@ export class RepeatPanel {
       label: stripName(model, value),
     }));
   });
-  protected readonly pairs = computed(() => {
+  /** What copying the half does, in words. */
+  protected readonly mirrored = computed(() => {
+    const profile = this.bench.profile();
+    const spec = this.mirrorSpec();
     const surface = this.bench.surface();
-    return surface ? mirrorPairs(surface, this.half()).length : 0;
+    if (!profile || !surface || !spec) return null;
+    const { pairs, replaces, leftOut } = mirrorPreview(profile, surface, spec);
+    return {
+      count: pairs.length - (this.keeping() ? replaces.length : 0),
+      replaces: listed(replaces),
+      leftOut: listed(leftOut),
+    };
+  });
+  private readonly mirrorSpec = computed<MirrorSpec | null>(() => {
+    const id = this.bench.selected()?.surface;
+    const [from, to] = [this.stripFrom(), this.stripTo()];
+    return id === undefined
+      ? null
+      : {
+          surface: id,
+          from: this.half(),
+          order: this.order(),
+          strips: from === to ? null : { from, to },
+          keep: this.keeping(),
+        };
   });
 
   private nameOf(action: Parameters<typeof actionName>[1]): string {
@@ -327,15 +383,15 @@ export class RepeatPanel {
 
   protected mirrorHalf(): void {
     const surface = this.bench.surface();
-    const id = this.bench.selected()?.surface;
-    if (!surface || !id) return;
-    const [from, to] = [this.stripFrom(), this.stripTo()];
-    this.bench.edit((profile) =>
-      mirror(profile, `Copy the ${this.half()} half`, surface, {
-        surface: id,
-        from: this.half(),
-        strips: from === to ? null : { from, to },
-      }),
-    );
+    const spec = this.mirrorSpec();
+    if (!surface || !spec) return;
+    this.bench.edit((profile) => mirror(profile, `Copy the ${spec.from} half`, surface, spec));
   }
+}
+
+/** Names of controls, the first of many. */
+function listed(controls: readonly Control[]): string {
+  const names = controls.map(({ label }) => label);
+  const more = names.length - MOST_NAMED;
+  return more > 0 ? `${names.slice(0, MOST_NAMED).join(', ')} and ${more} more` : names.join(', ');
 }
