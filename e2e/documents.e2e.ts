@@ -314,3 +314,41 @@ test('nothing on the screen moves while an edit is saved: a click lands where it
   ]);
   expect(places).toHaveLength(1);
 });
+
+test('undo and redo reach over a reload; a step that another browser has overtaken is said', async ({
+  bind,
+  browser,
+  page,
+  server,
+}) => {
+  await bind.open();
+  const name = page.getByRole('textbox', { name: 'Name of the profile' });
+  for (const text of ['First', 'Second']) {
+    await name.fill(text);
+    await name.press('Enter');
+  }
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await page.reload();
+  const undo = page.getByRole('button', { name: 'Undo', exact: true });
+  await undo.click();
+  await expect(name).toHaveValue('First');
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  await page.reload();
+  await page.getByRole('button', { name: 'Redo', exact: true }).click();
+  await expect(name).toHaveValue('Second');
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+
+  const context = await browser.newContext();
+  const other = await context.newPage();
+  await other.goto(`${server.address}/bind/nine-ferries-mix`);
+  const theirs = other.getByRole('textbox', { name: 'Name of the profile' });
+  await theirs.fill('Theirs');
+  await theirs.press('Enter');
+  await expect(other.getByText('Saved', { exact: true })).toBeVisible();
+  await context.close();
+  await page.reload();
+  await expect(name).toHaveValue('Theirs');
+  await undo.click();
+  await expect(page.getByText('the same place has been changed since')).toBeVisible();
+  await expect(name).toHaveValue('Theirs');
+});

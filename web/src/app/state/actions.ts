@@ -3,6 +3,7 @@ import type { Edit, Numbered } from '@rondo/core/document';
 import type { ControlRef } from '@rondo/core/profile';
 import type { Summary } from './api';
 import type { AnyDocument, Kind } from './kinds';
+import type { StepsKept } from './steps';
 import type { Standing } from './windows';
 
 /** The lists of documents, one for each kind. */
@@ -44,6 +45,8 @@ export const documentActions = createActionGroup({
       staleAt: number | null;
       /** Absent where this window is the only one that has it open. */
       among?: Among;
+      /** What could be taken back and done again when it was open last. */
+      steps?: StepsKept;
     }>(),
     'Open Failed': props<{ kind: Kind; message: string }>(),
     /** What is to change, worked out on the document as it is open. */

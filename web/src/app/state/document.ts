@@ -113,12 +113,14 @@ export function reducerOf<K extends Kind>(kind: K): ActionReducer<DocumentState<
     ),
     on(
       documentActions.opened,
-      own((_, { document, revision, unsaved, staleAt, among }) => ({
+      own((_, { document, revision, unsaved, staleAt, among, steps }) => ({
         ...nothingOpen<Documents[K]>(),
         document: document as Documents[K],
         replica: { ...replicaOf(document as Documents[K]), seen: among?.seen ?? {} },
         me: among?.me ?? '',
         leads: among?.leads ?? true,
+        past: steps?.past ?? [],
+        future: steps?.future ?? [],
         revision,
         staleAt,
         save: staleAt !== null ? 'stale' : unsaved ? 'unsaved' : 'saved',

@@ -2,6 +2,7 @@ import { documentActions, type Among } from './actions';
 import { ApiError, words, type Api } from './api';
 import type { Drafts } from './drafts';
 import { readAs, type Kind } from './kinds';
+import type { Steps } from './steps';
 import type { Windows } from './windows';
 
 /** Opens a document here, from the window that leads in it where another one does. */
@@ -9,6 +10,7 @@ export async function joined(
   windows: Windows,
   api: Api,
   drafts: Drafts,
+  steps: Steps,
   kind: Kind,
   id: string,
 ): ReturnType<typeof opened> {
@@ -29,7 +31,8 @@ export async function joined(
     });
   }
   const action = await opened(api, drafts, kind, id, false);
-  return action.type === documentActions.opened.type ? { ...action, among } : action;
+  if (action.type !== documentActions.opened.type) return action;
+  return leads ? { ...action, among, steps: await steps.read(kind, id) } : { ...action, among };
 }
 
 /** Opens a document as the server has it, with what this browser has kept of it. */

@@ -15,7 +15,7 @@ const patchesSchema = z.array(
     value: z.unknown().optional(),
   }),
 );
-const editSchema: z.ZodType<Edit> = z.object({
+export const editSchema: z.ZodType<Edit> = z.object({
   name: z.string(),
   forward: patchesSchema,
   inverse: patchesSchema,

@@ -7,6 +7,7 @@ import { Api } from '../api';
 import { selectStateOf } from '../document';
 import { Drafts } from '../drafts';
 import { joined, opened } from '../opening';
+import { Steps } from '../steps';
 import { Windows } from '../windows';
 
 /** Opens a document, with edits of this browser that the server has not acknowledged yet. */
@@ -17,6 +18,7 @@ export const openDocument = createEffect(
     drafts = inject(Drafts),
     store = inject(Store),
     windows = inject(Windows),
+    steps = inject(Steps),
   ) => {
     const current = {
       profile: store.selectSignal(selectStateOf.profile),
@@ -31,7 +33,7 @@ export const openDocument = createEffect(
           switchMap((action) => {
             const { kind } = action;
             const isOpen = action.type === documentActions.open.type;
-            if (isOpen) return from(joined(windows, api, drafts, kind, action.id));
+            if (isOpen) return from(joined(windows, api, drafts, steps, kind, action.id));
             const { document, leads, me, replica } = current[kind]();
             // The window that leads takes them, and tells.
             if (!document || !replica || !leads) return EMPTY;

@@ -4,6 +4,7 @@ import { Store } from '@ngrx/store';
 import {
   debounceTime,
   delay,
+  distinctUntilChanged,
   filter,
   map,
   mergeMap,
@@ -17,6 +18,7 @@ import { selectStateOf, type DocumentState } from '../document';
 import { Drafts } from '../drafts';
 import type { AnyDocument, Kind } from '../kinds';
 import { Saving } from '../saving';
+import { Steps } from '../steps';
 
 const AUTOSAVE_MS = 300;
 const RETRY_MS = 2_000;
@@ -42,6 +44,24 @@ function keepDraftOf(kind: Kind) {
 export const keepProfileDraft = keepDraftOf('profile');
 export const keepSurfaceDraft = keepDraftOf('surface');
 export const keepHostDraft = keepDraftOf('host');
+
+/** Keeps the last edits in this browser, so that undo reaches over a reload. */
+function keepStepsOf(kind: Kind) {
+  return createEffect(
+    (store = inject(Store), steps = inject(Steps)) =>
+      stateOf(store, kind).pipe(
+        filter(({ document, leads }) => document !== null && leads),
+        distinctUntilChanged(
+          (a, b) => a.past === b.past && a.future === b.future && a.document?.id === b.document?.id,
+        ),
+        tap((state) => void steps.keep(kind, state.document!.id, state)),
+      ),
+    { functional: true, dispatch: false },
+  );
+}
+export const keepProfileSteps = keepStepsOf('profile');
+export const keepSurfaceSteps = keepStepsOf('surface');
+export const keepHostSteps = keepStepsOf('host');
 
 /** Saves a moment after the last edit, one save of a document at a time. */
 function autosaveOf(kind: Kind) {

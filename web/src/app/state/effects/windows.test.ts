@@ -15,6 +15,7 @@ import { hostFeature, profileFeature, surfaceFeature } from '../document';
 import { Drafts } from '../drafts';
 import type { AnyDocument, Kind } from '../kinds';
 import { libraryFeature } from '../library';
+import { Steps } from '../steps';
 import { Windows, type Told } from '../windows';
 import * as openingEffects from './opening';
 import * as savingEffects from './saving';
@@ -113,6 +114,13 @@ async function pageOf(room: Room, server: FakeServer, name: string): Promise<Pag
           keepSent: () => Promise.resolve(),
           drop: () => Promise.resolve(),
           dropSent: () => Promise.resolve(),
+        },
+      },
+      {
+        provide: Steps,
+        useValue: {
+          read: () => Promise.resolve({ past: [], future: [] }),
+          keep: () => Promise.resolve(),
         },
       },
       {

@@ -55,6 +55,8 @@ export interface RoundView {
   readonly know: 'known' | 'assumed' | 'unknown' | '';
   readonly rule: string;
   readonly output: string;
+  /** Nothing can be shown on it. */
+  readonly isMute: boolean;
   readonly outputHex: string;
   /** Where the last message stopped and why, in a sentence. */
   readonly stop: { readonly station: Station; readonly why: string } | null;
@@ -267,6 +269,7 @@ export function roundView(
     know: reports ? know : '',
     rule: out && slotPlan ? ruleText(out, levels) : '',
     output: out ? outputText(out, frame, answer) : '',
+    isMute: action !== null && !out,
     outputHex: out ? outputHex(plan, out, frame, answer) : '',
     stop: !frame.isOpen(part.link, 'input')
       ? {
@@ -333,9 +336,8 @@ function silence(
   untold: boolean,
   levels: ReturnLevels,
 ): RoundView['silent'] {
-  if (!action) return null;
-  if (!out)
-    return { station: 'output', why: 'This control has no light, ring or motor of its own.' };
+  // A control that can show nothing is no fault.
+  if (!action || !out) return null;
   if (!frame.isOpen(out.link, 'output'))
     return {
       station: 'output',
