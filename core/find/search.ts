@@ -48,6 +48,8 @@ const MISSING = 0.2;
 /** Words that nobody types. */
 const SMALL = new Set(['to', 'the', 'a', 'of', 'while', 'held']);
 const OUT_OF_ORDER = 0.1;
+/** The same word of a name asked for twice. */
+const AGAIN = 0.5;
 const REWORDED = 0.3;
 
 interface Token extends Word {
@@ -56,6 +58,8 @@ interface Token extends Word {
   readonly at: readonly number[];
 }
 interface Read {
+  /** All of its name and whose it is, to be known as a whole. */
+  readonly whole: string;
   readonly tokens: readonly Token[];
   readonly names: number;
   readonly initials: string;
@@ -95,6 +99,7 @@ function read(entry: Entry): Read {
       : [];
   });
   return {
+    whole: wholeOf(wordsOf(`${entry.name} ${entry.whose}`)),
     tokens: [...tokens, ...pairs],
     names: new Set(names.flatMap(({ at }) => at)).size,
     initials: names
@@ -103,6 +108,9 @@ function read(entry: Entry): Read {
       .join(''),
   };
 }
+
+const wholeOf = (words: readonly Word[]): string =>
+  words.map(({ word, number }) => `${word}${number ?? ''}`).join(' ');
 
 function tokensOf(text: string, place: Place): Token[] {
   let at = 0;
@@ -137,14 +145,20 @@ export class Index<T extends Entry> {
     if (other !== texts[0]) texts.push(other);
     const asked = texts.map((text) => {
       const words = wordsOf(text);
-      return { words, qualities: words.map(({ word }) => this.qualitiesOf(word)) };
+      return {
+        whole: wholeOf(words),
+        words,
+        qualities: words.map(({ word }) => this.qualitiesOf(word)),
+      };
     });
     return this.reads.map((one) => {
       let best: Fit | null = null;
-      asked.forEach(({ words, qualities }, at) => {
+      asked.forEach(({ whole, words, qualities }, at) => {
         const fit = fitOf(one, words, qualities);
-        if (fit && (!best || fit.cost + at * REWORDED < best.cost))
-          best = { ...fit, cost: fit.cost + at * REWORDED };
+        if (!fit) return;
+        // Whoever writes all of it out means it.
+        const cost = whole === one.whole ? -1 : fit.cost + at * REWORDED;
+        if (!best || cost < best.cost) best = { ...fit, cost };
       });
       return best;
     });
@@ -176,7 +190,7 @@ function fitOf(
       const place = token.place === 'also' && isOwnNumber ? NUMBERED : PLACE[token.place];
       const all = own + place + numberCost(token, word, number, tokens);
       // Of two that fit alike, the one that nothing else has asked for.
-      const again = used.has(token) ? 0.05 : 0;
+      const again = used.has(token) ? AGAIN : 0;
       if (all + again < best) {
         best = all + again;
         found = token;

@@ -54,15 +54,27 @@ const slip = fc.constantFrom<(word: string) => string>(
   (word) => `${word.slice(0, 2)}x${word.slice(3)}`,
 );
 
-test('every line is found by its own label, at once, whatever the case and the order of its words', () => {
+test('every line is found by its own label, at once', () => {
+  // All of the longest list would take a minute: a fifth of each, another fifth in every run.
+  const first = Math.floor(Math.random() * 5);
   for (const choices of Object.values(CHOICES))
-    fc.assert(
-      fc.property(fc.nat({ max: choices.length - 1 }), fc.boolean(), (at, upper) => {
-        const { label } = choices[at];
-        const typed = upper ? label.toUpperCase() : label;
-        expect(search(choices, typed)[0].label).toBe(label);
-      }),
-    );
+    for (const { label } of choices.filter((_, at) => at % 5 === first))
+      expect([first, search(choices, label)[0].label]).toEqual([first, label]);
+});
+
+test('a name that begins another is found whole: “Loop”, beside “Loop in”', () => {
+  const [first] = search(CHOICES['booth key'], 'loop, the deck in focus');
+  expect(first.label).toBe('Loop, the deck in focus');
+});
+
+test('upper case and small letters are the same', () => {
+  const choices = CHOICES['booth key'];
+  fc.assert(
+    fc.property(fc.nat({ max: choices.length - 1 }), (at) => {
+      const { label } = choices[at];
+      expect(search(choices, label.toUpperCase())[0].label).toBe(label);
+    }),
+  );
 });
 
 test('one slip in one long word of a label still finds it among the first', () => {
