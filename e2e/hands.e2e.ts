@@ -119,6 +119,30 @@ for (const [what, happens] of [
     await page.keyboard.up(' ');
   });
 
+test('with one mouse a control is held while another is moved; a click on it, or Escape, lets go', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  const [shift, fader] = [bind.desk('function-3'), bind.desk('fader-1')];
+  await page.keyboard.down('Alt');
+  await shift.click();
+  await page.keyboard.up('Alt');
+  await expect(shift).toHaveClass(/down/);
+  const before = await bind.valueOf(fader);
+  await bind.drag(bind.fader(1), -30);
+  await expect.poll(() => bind.valueOf(fader)).toBeLessThan(before - 20);
+  await expect(shift).toHaveClass(/down/);
+  await shift.click();
+  await expect(shift).not.toHaveClass(/down/);
+  await page.keyboard.down('Alt');
+  await shift.click();
+  await page.keyboard.up('Alt');
+  await expect(shift).toHaveClass(/down/);
+  await page.keyboard.press('Escape');
+  await expect(shift).not.toHaveClass(/down/);
+});
+
 test('a pointer whose capture is lost lets go of what it held', async ({ bind, page }) => {
   await bind.open();
   await page.evaluate(() =>

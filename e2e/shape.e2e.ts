@@ -185,6 +185,9 @@ test('a surface of one’s own says how its controls feel, and a profile inherit
   await page.getByRole('button', { name: 'Copy Burrow 14' }).click();
   await page.getByRole('button', { name: 'Device', exact: true }).click();
   await choose(page, 'Takeover, knob', 'Scale towards each other');
+  await expect(page.getByRole('combobox', { name: 'Takeover, knob' })).toHaveText(
+    'Scale towards each other',
+  );
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
   await bind.open();
   await page.getByRole('button', { name: 'Surfaces' }).click();

@@ -451,6 +451,11 @@ export class Bind {
         does: 'Take hold of a control: then arrows move it, Shift for one step, and Esc lets go',
       },
       { keys: [], shown: 'Space', does: 'Press the key that has focus' },
+      {
+        keys: [],
+        shown: 'Alt + click',
+        does: 'Hold a control while another is moved; a click on it, or Esc, lets go',
+      },
     ]);
   }
 

@@ -32,7 +32,8 @@ interface Held {
 /**
  * Pointers and keys on what is played. Each pointer has its own drag, as ten fingers need. A key's release is found by its
  * key wherever the focus is by then. Lost capture, a window that loses its focus, a hidden page, Escape and the end of
- * the element let go exactly what was held.
+ * the element let go exactly what was held. With Alt down when a pointer leaves it, a thing stays held, so that one mouse can
+ * move another beside it; a click on it lets go.
  */
 @Directive({
   selector: '[rondoHands]',
@@ -56,6 +57,8 @@ export class Hands {
   private readonly pointers = new Map<number, Held>();
   /** By the key's place on the keyboard: what a key writes may change while it is down. */
   private readonly keys = new Map<string, Held>();
+  /** What stays held without a pointer, by its thing. */
+  private readonly kept = new Map<string, Held>();
 
   constructor() {
     inject(DestroyRef).onDestroy(() => this.letGo());
@@ -65,7 +68,14 @@ export class Hands {
     if (event.button !== 0 || this.pointers.has(event.pointerId)) return;
     const played = this.played();
     const thing = played.thingAt(event.target);
-    if (thing === null || this.isHeld(thing)) return;
+    if (thing === null) return;
+    const kept = this.kept.get(thing);
+    if (kept) {
+      this.kept.delete(thing);
+      kept.grip.end(false);
+      return;
+    }
+    if (this.isHeld(thing)) return;
     const grip = played.grasp(event);
     if (!grip) return;
     this.element.setPointerCapture(event.pointerId);
@@ -79,7 +89,8 @@ export class Hands {
   protected up(event: PointerEvent, lost: boolean): void {
     const held = this.pointers.get(event.pointerId);
     this.pointers.delete(event.pointerId);
-    held?.grip.end(lost);
+    if (held && event.altKey && !lost) this.kept.set(held.thing, held);
+    else held?.grip.end(lost);
   }
 
   protected keyDown(event: KeyboardEvent): void {
@@ -103,12 +114,17 @@ export class Hands {
   }
 
   private isHeld(thing: string): boolean {
-    return [...this.pointers.values(), ...this.keys.values()].some((held) => held.thing === thing);
+    return this.all().some((held) => held.thing === thing);
+  }
+
+  private all(): Held[] {
+    return [...this.pointers.values(), ...this.keys.values(), ...this.kept.values()];
   }
 
   /** Lets go of all that is held. */
   protected letGo(): void {
-    const held = [...this.pointers.values(), ...this.keys.values()];
+    const held = this.all();
+    this.kept.clear();
     this.pointers.clear();
     this.keys.clear();
     for (const { grip } of held) grip.end(true);

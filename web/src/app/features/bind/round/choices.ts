@@ -42,7 +42,7 @@ export function usualBehaviour(
   fn: HostFunction,
   part: InputPart,
   relative: boolean,
-): Pick<FunctionAction, 'behaviour' | 'to'> | null {
+): Pick<FunctionAction, 'behaviour' | 'to' | 'by' | 'wrap'> | null {
   if (fn.kind === 'text' || fn.kind === 'meter') return null;
   if (part === 'push' || part === 'touch') {
     if (fn.kind === 'nudge') return null;
@@ -51,6 +51,9 @@ export function usualBehaviour(
     if (fn.kind === 'continuous') return { behaviour: 'set', to: fn.rest };
     // What only listens while it is held.
     if (fn.id === 'cue') return { behaviour: 'momentary' };
+    // The next of a list; what waits for its time, as a clip, is started.
+    const isStarted = fn.waits !== undefined || fn.id.startsWith('hotCue') || fn.ofNotes === true;
+    if (fn.kind === 'choice' && !isStarted) return { behaviour: 'step', by: 1, wrap: true };
     const oneWay =
       fn.kind === 'trigger' ||
       fn.kind === 'choice' ||
