@@ -68,6 +68,17 @@ test('a real desk takes part in the round in place of the simulated one', async 
   await expect(bind.station('Light, motor, text')).toContainText(
     'output to the surface is missing',
   );
+  // Said on top as well, with the way out; and never ‘real ports’ over what is dead.
+  const line = page.getByRole('alert').filter({ hasText: 'is not plugged in' });
+  await expect(line).toContainText('Harrow 8: “Harrow 8 in” is not plugged in');
+  await expect(page.getByText('real ports', { exact: true })).toBeHidden();
+  await line.getByRole('button', { name: 'Choose ports' }).click();
+  await expect(page.getByRole('combobox', { name: 'Harrow 8 output' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.evaluate(() => window.rondoMidi.plug('desk-out', true));
+  await expect(line).toBeHidden();
+  await expect(page.getByText('real ports', { exact: true })).toBeVisible();
+  await page.evaluate(() => window.rondoMidi.plug('desk-out', false));
   await page.evaluate(() => window.rondoMidi.plug('desk-in', false));
   await expect(bind.station('Message')).toContainText('The port from the surface is closed');
   await page.evaluate(() => window.rondoMidi.plug('desk-in', true));
@@ -320,4 +331,37 @@ test('a surface whose lamps are notes is lit only where the user says so', async
   await page.getByRole('button', { name: 'No, next' }).click();
   await expect(page.getByText('No output woke it.')).toBeVisible();
   expect((await sent(bind, 'cable-a')).at(-1)).toEqual([0x90, 36, 0]);
+});
+
+test('ports that were chosen and are not allowed yet are one click away from it', async ({
+  bind,
+  page,
+}) => {
+  await bind.withMidi(PLAN);
+  await page.addInitScript(() => {
+    localStorage.setItem(
+      'rondo.session.nine-ferries-mix',
+      JSON.stringify({
+        bank: 0,
+        ports: {
+          'surface:desk': {
+            real: true,
+            input: { id: 'desk-in', name: 'Harrow 8 out' },
+            output: { id: 'desk-out', name: 'Harrow 8 in' },
+          },
+        },
+      }),
+    );
+    // As a browser that has never been asked.
+    Object.defineProperty(navigator.permissions, 'query', {
+      value: () => Promise.resolve({ state: 'prompt' }),
+    });
+  });
+  await bind.openAny('nine-ferries-mix');
+  const line = page.getByRole('alert').filter({ hasText: 'has not been asked for MIDI' });
+  await expect(line).toContainText('Harrow 8');
+  await expect(page.getByText('not allowed yet', { exact: true })).toBeVisible();
+  await line.getByRole('button', { name: 'Allow real MIDI ports' }).click();
+  await expect(line).toBeHidden();
+  await expect(page.getByText('real ports', { exact: true })).toBeVisible();
 });

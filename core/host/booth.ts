@@ -15,7 +15,7 @@ const LENGTH_NAMES = LENGTHS.map((beats) =>
   beats < 1 ? `1/${1 / beats} beat` : beats === 1 ? '1 beat' : `${beats} beats`,
 );
 /** Pitch ranges, as shares of the speed. */
-export const PITCH_RANGES = [0.06, 0.1, 0.16, 0.5, 1] as const;
+export const PITCH_RANGES = [0.05, 0.1, 0.2, 0.5, 1] as const;
 /** Key shifts, in semitones. */
 export const KEY_SHIFTS = Array.from({ length: 25 }, (_, i) => i - 12);
 export const EFFECTS = ['Echo', 'Sweep', 'Crush', 'Room'] as const;
@@ -408,5 +408,6 @@ export const BOOTH: HostModel = hostModelSchema.parse({
       also: 'rec, take, save the mix',
     }),
     host({ id: 'recordTime', label: 'Time recorded', category: 'Mixer', kind: 'text' }),
+    trigger('stop', 'Stop', 'Deck', 'halt, back to the cue point'),
   ].map(inTradeColour),
 });

@@ -231,6 +231,11 @@ export class Booth extends SimulatedHost {
       case 'hotCueClear':
         state.hotCues[state.lastCue] = NaN;
         return this.change(this.slot(`hotCue${state.lastCue + 1}`, deck), 0);
+      case 'stop':
+        // It halts, and stands where it will start again.
+        state.previewing = false;
+        this.change(this.slot('play', deck), 0);
+        return this.goTo(deck, state.cuePoint);
       case 'loopIn':
         state.loopStart = this.onGrid(deck, state.beat);
         return;

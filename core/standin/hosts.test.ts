@@ -134,6 +134,7 @@ const BOOTH_BEFORE: typeof BEFORE = {
   // A cue that is set is jumped to.
   hotCueClear: (room) => room.set('hotCue3/1', 1),
   loopOut: (room) => room.set('loopIn/1', 1).run(1_300_000),
+  stop: (room) => room.set('place/1', 0.25).run(130_000),
   loopHalve: (room) => room.set('loop/1', 1),
   loopDouble: (room) => room.set('loop/1', 1),
   loopLength: (room) => room.set('loop/1', 1),
@@ -442,6 +443,15 @@ describe('the Booth', () => {
     expect(room.set('keyLock/1', 1).host.shiftOf(0)).toBe(0);
     expect(room.set('keyShift/1', 17 / 24).host.shiftOf(0)).toBe(5);
     expect(room.text('keyShift/1')).toBe('+5 semitones');
+  });
+
+  test('stop halts a deck and goes back to its cue point, playing or not', () => {
+    const room = booth().set('place/1', 0.25).run(100_000).set('cue/1', 1).set('cue/1', 0);
+    const point = room.host.decks[0].cuePoint;
+    room.set('play/1', 1).run(2_000_000).set('stop/1', 1);
+    expect([room.value('play/1'), room.host.decks[0].beat]).toEqual([0, point]);
+    room.set('place/1', 0.5).set('stop/1', 1);
+    expect(room.host.decks[0].beat).toBe(point);
   });
 
   test('sync takes the leader’s tempo and beat', () => {

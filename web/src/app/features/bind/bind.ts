@@ -9,13 +9,15 @@ import {
   linkedSignal,
   signal,
   untracked,
+  viewChild,
 } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { Popover } from 'primeng/popover';
 import type { ControlRef } from '@rondo/core/profile';
-import { EngineService } from '../../engine/engine.service';
+import { EngineService, SIMULATED } from '../../engine/engine.service';
+import { standingOf, type PortStanding, type PortsNow } from '../../engine/port-standing';
 import { Head, PartField, SlotField, type Frame } from '../../engine/frame';
 import { InputMode } from '@rondo/core/round';
 import { topOf } from '@rondo/core/surface';
@@ -196,6 +198,34 @@ export class Bind {
   protected readonly hostChoices = computed(() =>
     this.hosts().map(({ id, label }) => ({ value: id, label })),
   );
+  private readonly portsBox = viewChild<Popover>('ports');
+  private readonly portsNow = computed<PortsNow>(() => {
+    const { midi } = this.engine;
+    return {
+      state: midi.state(),
+      inputs: midi.inputs(),
+      outputs: midi.outputs(),
+      trouble: midi.trouble(),
+    };
+  });
+  /** What keeps links from working, each once with all whom it concerns. */
+  protected readonly portFaults = computed(() => {
+    // Ports are the other window's where that plays.
+    if (this.engine.home() === 'elsewhere') return [];
+    const faults = new Map<string, { whom: string[]; mend: PortStanding['mend'] }>();
+    const links = [
+      ...this.surfaces().map(({ id, label }) => ({ link: `surface:${id}`, label })),
+      ...this.hosts().map(({ id, label }) => ({ link: `host:${id}`, label })),
+    ];
+    for (const { link, label } of links) {
+      const { fault, mend } = standingOf(this.engine.choices()[link] ?? SIMULATED, this.portsNow());
+      if (fault === '') continue;
+      const known = faults.get(fault) ?? { whom: [], mend };
+      known.whom.push(label);
+      faults.set(fault, known);
+    }
+    return [...faults].map(([fault, { whom, mend }]) => ({ fault, whom: whom.join(', '), mend }));
+  });
   /** Which of several hosts is shown. */
   protected readonly shownHost = computed(
     () => this.hosts().find(({ id }) => id === this.bench.hostShown()) ?? this.hosts().at(0),
@@ -380,6 +410,19 @@ export class Bind {
 
   protected isReal(link: string): boolean {
     return this.engine.choices()[link]?.real ?? false;
+  }
+
+  /** How a link stands with its ports. */
+  protected standing(link: string): PortStanding {
+    return standingOf(this.engine.choiceOf(link), this.portsNow());
+  }
+
+  protected openPorts(event: Event): void {
+    this.portsBox()?.show(event, event.currentTarget);
+  }
+
+  protected allowPorts(): void {
+    void this.engine.midi.ask();
   }
 
   protected setHoldOff(on: boolean): void {

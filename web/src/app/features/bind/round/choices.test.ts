@@ -1,4 +1,4 @@
-import { addHost, addSurface, nineFerriesMix } from '@rondo/core/profile';
+import { addHost, addSurface, emptyProfile, nineFerriesMix } from '@rondo/core/profile';
 import { HARROW_8, type InputPart } from '@rondo/core/surface';
 import { choiceKey, choicesFor, search, windowOf } from './choices';
 
@@ -78,6 +78,8 @@ test('a bus has no arm to offer', () => {
 test('an extender makes the window wider, and what stands beside it as a desk of its own does not', () => {
   const mix = nineFerriesMix();
   expect(windowOf(mix)).toBe(8);
+  // A desk of two strips goes by twos, whatever is usual elsewhere.
+  expect(windowOf(addSurface(emptyProfile('p', 'P'), 'crosstie-2', 'Mixer').document)).toBe(2);
   expect(windowOf(addSurface(mix, 'harrow-8-side', 'Side').document)).toBe(16);
   expect(windowOf(addSurface(mix, 'harrow-8', 'Another').document)).toBe(8);
 });

@@ -30,9 +30,8 @@ export interface Choice extends Entry {
   readonly boundTo: string;
 }
 
-/** Strips of the bank window where no extender makes it wider. */
+/** Strips of the bank window where no surface has strips to count. */
 const WINDOW = 8;
-const BANK_MOVES = [-8, 8, -1, 1];
 
 /** Switches that a press only ever puts on. */
 const ONE_WAY: ReadonlySet<string> = new Set(['select', 'stop']);
@@ -85,7 +84,7 @@ function unitsOf(profile: Profile): {
     first.set(id, isSide ? width : 0);
     if (strips) width = isSide ? width + strips : Math.max(width, strips);
   }
-  return { width: Math.max(WINDOW, width), first };
+  return { width: width || WINDOW, first };
 }
 
 /** The host of a function where there are several, so that two lines never read the same; '' otherwise. */
@@ -180,7 +179,7 @@ export function choicesFor(
   addFocus(profile, add, part);
   addOwn(profile, add, part);
   if (part === 'push' || part === 'touch' || relative)
-    for (const by of BANK_MOVES)
+    for (const by of [-width, width, -1, 1])
       add({ do: 'bank', by }, 'Bank', [bankName(by), 'window', 'next', 'previous'], 'host', true);
   // What the host itself calls so goes by its own order: the one that goes by the order that is set stands for both.
   const lineOf = ({ label, host }: Choice) => `${label} ${host ?? ''}`;
@@ -191,6 +190,7 @@ export function choicesFor(
 /** Every function whose state a host tells, to ask for it or to wait for it; or every one that can be set. */
 export function stateChoices(profile: Profile, way: 'report' | 'set' = 'report'): Choice[] {
   const choices: Choice[] = [];
+  const { width } = unitsOf(profile);
   for (const host of profile.hostOrder) {
     const model = modelOf(profile, host);
     if (!model) continue;
@@ -223,7 +223,7 @@ export function stateChoices(profile: Profile, way: 'report' | 'set' = 'report')
       }
       const hasSelected = fn.messages.length > strips;
       if (hasSelected) add({ kind: 'selected' }, 'selected', true);
-      for (let offset = 0; offset < Math.min(WINDOW, strips); offset++)
+      for (let offset = 0; offset < Math.min(width, strips); offset++)
         add({ kind: 'window', offset }, 'window', false);
       fn.messages.slice(0, strips).forEach((messages, strip) => {
         if (messages) add({ kind: 'fixed', strip }, 'fixed', !hasSelected && strip === 0);
