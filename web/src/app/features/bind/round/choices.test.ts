@@ -1,5 +1,7 @@
 import { addHost, addSurface, emptyProfile, nineFerriesMix } from '@rondo/core/profile';
-import { HARROW_8, type InputPart } from '@rondo/core/surface';
+import { HARROW_8, type InputPart, type Surface } from '@rondo/core/surface';
+import { libraryWith } from '../../../engine/library';
+import { setLibraryNow } from '../../../state/library-now';
 import { choiceKey, choicesFor, search, windowOf } from './choices';
 
 const control = (id: string) => HARROW_8.controls.find((c) => c.id === id)!;
@@ -78,9 +80,6 @@ test('a bus has no arm to offer', () => {
 test('an extender makes the window wider, and what stands beside it as a desk of its own does not', () => {
   const mix = nineFerriesMix();
   expect(windowOf(mix)).toBe(8);
-  // A desk of two strips goes by twos, whatever is usual elsewhere.
-  const { document } = addSurface(emptyProfile('p', 'P'), 'crosstie-2', 'Mixer');
-  expect(windowOf({ ...document, surfaceOrder: document.surfaceOrder.slice(-1) })).toBe(2);
   expect(windowOf(addSurface(mix, 'harrow-8-side', 'Side').document)).toBe(16);
   expect(windowOf(addSurface(mix, 'harrow-8', 'Another').document)).toBe(8);
 });
@@ -96,4 +95,21 @@ test('with several hosts each function says whose it is, and is found by that', 
   const lines = functions.map(({ label, host, category }) => `${label} ${host} ${category}`);
   expect(lines.filter((line, at) => lines.indexOf(line) !== at)).toEqual([]);
   expect(search(all, 'booth volume')[0].host).toBe('Booth');
+});
+
+test('a desk of four strips has a window of four, and its keys move the bank by four', () => {
+  const small: Surface = {
+    ...HARROW_8,
+    id: 'small',
+    controls: HARROW_8.controls.filter(({ strip = 0 }) => strip < 4),
+  };
+  setLibraryNow(libraryWith({ surfaces: { small }, hosts: {} }));
+  const { document } = addSurface(emptyProfile('p', 'P'), 'small', 'Small');
+  const profile = { ...document, surfaceOrder: document.surfaceOrder.slice(-1) };
+  expect(windowOf(profile)).toBe(4);
+  const found = choicesFor(profile, small, control('function-1'), 'push', () => '');
+  expect(found.flatMap(({ action }) => (action.do === 'bank' ? [action.by] : []))).toEqual([
+    -4, 4, -1, 1,
+  ]);
+  setLibraryNow(libraryWith({ surfaces: {}, hosts: {} }));
 });
