@@ -324,3 +324,21 @@ test('Change changes the first action and keeps the others, its conditions and i
   await expect(page.getByText('1. Save')).toBeVisible();
   await expect(page.getByText('2. Click')).toBeVisible();
 });
+
+test('what Rondo itself does can be bound: a key holds off and lets through again, and the page follows', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  await bind.free('function-5');
+  await page.keyboard.press('/');
+  await page.getByRole('combobox', { name: 'Find a function' }).fill('hold off');
+  await page.keyboard.press('Enter');
+  await expect(bind.station('Function')).toContainText('Hold off on or off');
+  const button = page.getByRole('button', { name: 'Hold off', exact: true });
+  await expect(button).toHaveAttribute('aria-pressed', 'false');
+  await bind.desk('function-5').click();
+  await expect(button).toHaveAttribute('aria-pressed', 'true');
+  await bind.desk('function-5').click();
+  await expect(button).toHaveAttribute('aria-pressed', 'false');
+});

@@ -55,6 +55,10 @@ export type Destination = z.infer<typeof destinationSchema>;
 
 const when = { when: z.array(conditionSchema).max(8).optional() };
 
+/** What Rondo itself can be told from a surface, in the order of the engine's own table. */
+export const RONDO_COMMANDS = ['repaint', 'panic', 'holdOff', 'askHosts'] as const;
+export type RondoCommand = (typeof RONDO_COMMANDS)[number];
+
 export const actionSchema = z.discriminatedUnion('do', [
   z.looseObject({
     ...when,
@@ -125,6 +129,11 @@ export const actionSchema = z.discriminatedUnion('do', [
     by: z.union([z.literal(1), z.literal(-1)]),
     wrap: z.boolean().default(false),
   }),
+  /**
+   * Something that Rondo does itself: shows everything anew, releases all that is held, keeps touches from hosts or lets them
+   * through again, asks every host for its full state.
+   */
+  z.looseObject({ ...when, do: z.literal('rondo'), command: z.enum(RONDO_COMMANDS) }),
 ]);
 export type Action = z.infer<typeof actionSchema>;
 export type FunctionAction = Extract<Action, { do: 'function' }>;

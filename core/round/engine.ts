@@ -1,3 +1,4 @@
+import { RONDO_COMMANDS } from '@rondo/core/profile';
 import { IDENTITY_REQUEST, encodeDesk, type DeskMessage } from '@rondo/core/wire';
 import { CableCheck } from './cables/cable-check.js';
 import { CableWatch } from './cables/cable-watch.js';
@@ -58,6 +59,7 @@ export class Engine implements Lasting, Obeys {
   /** Touches select and show, but nothing reaches a host. */
   holdOff = false;
   choosing = false;
+  readonly asked: number[] = [];
   motorsFree = false;
   textVersion = 0;
   heldVersion = 0;
@@ -225,6 +227,23 @@ export class Engine implements Lasting, Obeys {
   advance(t: number): void {
     this.settle(t);
     this.round.pump();
+    this.obey();
+  }
+
+  /** Does what a control has asked of Rondo itself, once what it came with is done. */
+  private obey(): void {
+    const { asked } = this;
+    const t = this.clock[0];
+    for (let next = asked.shift(); next !== undefined; next = asked.shift()) {
+      const command = RONDO_COMMANDS[next];
+      if (command === 'repaint') this.repaint(t);
+      else if (command === 'panic') this.panic(t);
+      else if (command === 'holdOff') this.holdOff = !this.holdOff;
+      else
+        this.plan.links.forEach(({ kind }, link) => {
+          if (kind === 'host') this.askAgain(link, t);
+        });
+    }
   }
 
   /** A command comes at a time, µs: whatever it plans is found when time goes on. */
@@ -251,6 +270,7 @@ export class Engine implements Lasting, Obeys {
     if (skipped.brokenSysex !== brokenSysex) this.watch.brokenOff(link);
     if (skipped.oversizeSysex !== oversizeSysex) round.passOn.tooLong(link);
     round.pump();
+    this.obey();
   }
 
   /** Layers and flags as they are now, to be put back by {@link restore}. */

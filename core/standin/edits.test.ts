@@ -277,3 +277,72 @@ test('a turn by nothing does nothing at all', () => {
   room.say(0xb0, 60, 1);
   expect(room.engine.bank.start).toBe(1);
 });
+
+describe('what Rondo itself is told from a surface', () => {
+  const other = control('other', 'button', { push: note(61) });
+  const told = (
+    command: 'repaint' | 'panic' | 'holdOff' | 'askHosts',
+    more: Action = fn('mute', 'toggle'),
+  ) =>
+    new Bare(
+      [key, other],
+      [
+        { on: 'key', part: 'push', does: [{ do: 'rondo', command }] },
+        { on: 'other', part: 'push', does: [more] },
+      ],
+    );
+  const press = (room: Bare) => room.say(0x90, 60, 127).say(0x90, 60, 0);
+
+  test('panic lets go of what another key holds, once', () => {
+    const room = told('panic', fn('mute', 'momentary'));
+    room.say(0x90, 61, 127);
+    expect(room.value('mute/1')).toBe(1);
+    press(room);
+    expect(room.value('mute/1')).toBe(0);
+    room.sent();
+    room.say(0x90, 61, 0);
+    expect(room.sent()).toEqual([]);
+    expect(room.engine.motorsFree).toBe(true);
+  });
+
+  test('hold off keeps touches from hosts until it is pressed again', () => {
+    const room = press(told('holdOff'));
+    room.say(0x90, 61, 127).say(0x90, 61, 0);
+    expect([room.engine.holdOff, room.sent()]).toEqual([true, []]);
+    press(room).say(0x90, 61, 127).say(0x90, 61, 0);
+    expect(room.engine.holdOff).toBe(false);
+    expect(room.sent()).not.toEqual([]);
+  });
+
+  test('every host is asked for its full state', () => {
+    const room = told('askHosts');
+    room.sent();
+    // The Studio's own question, as its catalogue has it.
+    expect(press(room).sent()).toEqual([0xf0, 0x7d, 0x3f, 0xf7]);
+  });
+
+  test('what is turned cannot panic: it would at every tick', () => {
+    const room = new Bare([knob], [{ on: 'knob', does: [{ do: 'rondo', command: 'panic' }] }]);
+    expect(room.engine.plan.actions[0].broken).toBe(true);
+    room.say(0xb0, 99, 1);
+    expect(room.engine.motorsFree).toBe(false);
+  });
+
+  test('a long press does it too, at its own time', () => {
+    const room = new Bare(
+      [key],
+      [
+        {
+          on: 'key',
+          part: 'push',
+          gesture: 'longPress',
+          does: [{ do: 'rondo', command: 'holdOff' }],
+        },
+      ],
+    );
+    room.say(0x90, 60, 127).wait(100_000);
+    expect(room.engine.holdOff).toBe(false);
+    room.wait(600_000);
+    expect(room.engine.holdOff).toBe(true);
+  });
+});

@@ -106,6 +106,9 @@ export class Actions {
       case Op.FocusPage:
         if (this.matcher.turnFocusPage(slot, way * by, wrap)) this.round.aimAnew();
         return;
+      case Op.Rondo:
+        lasting.asked.push(by);
+        return;
       default:
         return;
     }

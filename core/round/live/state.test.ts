@@ -40,6 +40,8 @@ const LASTING: Readonly<Record<string, readonly string[]>> = {
   CableWatch: ['unseen'],
   Engine: [
     'choosing',
+    // Emptied before a call returns.
+    'asked',
     'holdOff',
     'motorsFree',
     'clamped',

@@ -22,6 +22,7 @@ export const enum Op {
   Send,
   Notes,
   FocusPage,
+  Rondo,
 }
 
 /** A part. */

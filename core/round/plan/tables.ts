@@ -1,4 +1,4 @@
-import type { Action } from '@rondo/core/profile';
+import { RONDO_COMMANDS, type Action } from '@rondo/core/profile';
 import type { Takeover } from '@rondo/core/surface';
 import {
   ActionColumn,
@@ -50,6 +50,8 @@ function opOf(action: Action, isNudge: boolean): Op {
       return Op.Notes;
     case 'focusPage':
       return Op.FocusPage;
+    case 'rondo':
+      return Op.Rondo;
   }
 }
 
@@ -134,6 +136,7 @@ function* actionTables({ actions, slots }: UntabledPlan, conditions: Conditions)
     let by = 'by' in action && typeof action.by === 'number' ? action.by : DEFAULT_BY;
     if (action.do === 'send') by = action.message === undefined ? 1 : 0;
     if (action.do === 'layer') by = plan.layers[0] ?? -1;
+    if (action.do === 'rondo') by = RONDO_COMMANDS.indexOf(action.command);
     const at = a * ActionColumn.Width;
     acts[at + ActionColumn.Op] = broken ? Op.Broken : opOf(action, target?.kind === 'nudge');
     acts[at + ActionColumn.Base] = base;

@@ -198,6 +198,7 @@ export class Bind {
   protected readonly hostChoices = computed(() =>
     this.hosts().map(({ id, label }) => ({ value: id, label })),
   );
+  private wasHeldOff: boolean | null = null;
   private readonly portsBox = viewChild<Popover>('ports');
   private readonly portsNow = computed<PortsNow>(() => {
     const { midi } = this.engine;
@@ -279,7 +280,16 @@ export class Bind {
     inject(DestroyRef).onDestroy(stop);
   }
 
+  /** A key of a surface may have held touches off, or let them through again. */
+  private followHoldOff(frame: Frame): void {
+    const on = frame.head(Head.HoldOff) === 1;
+    const before = this.wasHeldOff;
+    this.wasHeldOff = on;
+    if (before !== null && before !== on && on !== this.holdOff()) this.setHoldOff(on);
+  }
+
   private read(frame: Frame): void {
+    this.followHoldOff(frame);
     this.bank.set(frame.head(Head.Bank));
     this.motorsFree.set(frame.head(Head.MotorsFree) === 1);
     this.readPages(frame);

@@ -8,6 +8,7 @@ import type {
   Gesture,
   Profile,
   Scope,
+  RondoCommand,
 } from '@rondo/core/profile';
 import { noteName } from '@rondo/core/wire';
 import { libraryNow } from '../../state/library-now';
@@ -47,6 +48,16 @@ const labelIn = (
   id: string,
 ): string => (Object.hasOwn(entries, id) ? entries[id].label : `${id} (gone)`);
 
+/** What Rondo itself does, in a few words, and in one for a key. */
+export const RONDO_WORDS: Readonly<
+  Record<RondoCommand, { readonly name: string; readonly short: string }>
+> = {
+  repaint: { name: 'Repaint everything', short: 'Repaint' },
+  panic: { name: 'Panic: release all that is held', short: 'Panic' },
+  holdOff: { name: 'Hold off on or off', short: 'Hold off' },
+  askHosts: { name: 'Ask every host for its full state', short: 'Ask' },
+};
+
 /** What an action does, in a few words. */
 export function actionName(profile: Profile, action: Action): string {
   switch (action.do) {
@@ -71,6 +82,8 @@ export function actionName(profile: Profile, action: Action): string {
       return `Play ${action.notes.map((note) => noteName(note)).join(' ')} on ${destinationName(profile, action.to)}`;
     case 'focusPage':
       return `${action.by > 0 ? 'Next' : 'Previous'} page of parameters`;
+    case 'rondo':
+      return RONDO_WORDS[action.command].name;
   }
 }
 
@@ -146,6 +159,8 @@ export function tapeText(profile: Profile, action: Action, bank: number): string
       return action.notes.map((note) => noteName(note)).join(' ');
     case 'focusPage':
       return `Page ${action.by > 0 ? '▸' : '◂'}`;
+    case 'rondo':
+      return RONDO_WORDS[action.command].short;
     case 'function':
       break;
   }

@@ -2,6 +2,7 @@ import { Index, type Entry } from '@rondo/core/find';
 import type { HostFunction } from '@rondo/core/host';
 import { libraryNow } from '../../../state/library-now';
 import {
+  RONDO_COMMANDS,
   targetOf,
   type Action,
   type ControlRef,
@@ -314,6 +315,9 @@ function addOwn(profile: Profile, add: Add, part: InputPart): void {
       for (const how of ['toggle', 'hold', 'on', 'off'] as const)
         add({ do: 'flag', flag: id, how }, 'Flags', ['condition', 'switch'], 'host', true);
   }
+  if (pressed)
+    for (const command of RONDO_COMMANDS)
+      add({ do: 'rondo', command }, 'Rondo', ['resend', 'all notes off', 'freeze'], 'host', true);
   for (const host of profile.hostOrder) {
     if (pressed)
       add(

@@ -76,6 +76,9 @@ export const QUERIES: readonly Query[] = [
     ['automation', 'Automation state, the selected track'],
     ['chord', 'Play C4 on Studio'],
     ['midi', 'Send B0 66 value to Studio'],
+    ['panic', 'Panic: release all that is held'],
+    ['repaint', 'Repaint everything'],
+    ['hold off', 'Hold off on or off'],
   ),
   ...of(
     'studio fader',
