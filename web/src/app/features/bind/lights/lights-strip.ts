@@ -196,8 +196,11 @@ const TESTS = [
       min-width: 92px;
       font-size: 13px;
     }
-    input[type='range'] {
+    p-slider {
+      flex: none;
       width: 110px;
+      /* Room for the handle at its ends. */
+      margin: 0 12px;
     }
   `,
 })
