@@ -54,6 +54,18 @@ test('while a field, list, menu or dialog has the keyboard no letter does anythi
   expect(done).toEqual(['s']);
 });
 
+test('a closed list takes letters and no commands; an open one takes both', () => {
+  add(shortcut('s'), shortcut('$mod+z'));
+  document.body.innerHTML = '<span tabindex="0" role="combobox" aria-expanded="false"></span>';
+  const list = document.querySelector('span')!;
+  press(list, 's');
+  press(list, 'z', { ctrlKey: true });
+  expect(done).toEqual(['$mod+z']);
+  list.setAttribute('aria-expanded', 'true');
+  press(list, 'z', { ctrlKey: true });
+  expect(done).toEqual(['$mod+z']);
+});
+
 test('what is open is asked first, and lets through what does not concern it', () => {
   let isOpen = true;
   add(shortcut('Delete'));

@@ -11,8 +11,15 @@ export function hasKeyboard(event: KeyboardEvent): boolean {
   // A dialog that is closing may still have the focus, and takes nothing any more.
   if (target.closest('[role=dialog]')?.ariaModal === 'false') return false;
   // A list takes letters, and no commands.
-  if (target instanceof HTMLSelectElement) return !(event.ctrlKey || event.metaKey);
+  if (isClosedList(target)) return !(event.ctrlKey || event.metaKey);
   if (target instanceof HTMLInputElement && !NO_TEXT.has(target.type)) return true;
   if (target.isContentEditable || target instanceof HTMLTextAreaElement) return true;
   return target.closest(TAKES_KEYS) !== null;
 }
+
+/** A list of choices that is not open: native, or the library's. */
+const isClosedList = (target: HTMLElement): boolean =>
+  target instanceof HTMLSelectElement ||
+  (target.role === 'combobox' &&
+    !(target instanceof HTMLInputElement) &&
+    target.ariaExpanded !== 'true');
