@@ -197,10 +197,11 @@ const HOSTS: [string, (emit: () => void) => SimulatedHost][] = [
 
 describe.each(HOSTS)('%s', (id, simulate) => {
   const model = HOST_MODELS.get(id)!;
+  const befores = id === 'booth' ? { ...BEFORE, ...BOOTH_BEFORE } : BEFORE;
   const prepared = (fnId: string) => {
     const room = new Room(simulate(() => undefined));
     PRELUDES[id](room);
-    (BEFORE[fnId] ?? BOOTH_BEFORE[fnId])?.(room);
+    befores[fnId]?.(room);
     return room;
   };
   let left: Room<SimulatedHost> | null = null;
@@ -212,7 +213,7 @@ describe.each(HOSTS)('%s', (id, simulate) => {
   test.each(functions.filter((fn) => !fn.view).map((fn) => [fn.id, fn] as const))(
     '%s moves something beside itself',
     (fnId, fn) => {
-      const usual = !BEFORE[fnId] && !BOOTH_BEFORE[fnId] && !AFTER[fnId];
+      const usual = !befores[fnId] && !AFTER[fnId];
       const still = usual ? untouched() : prepared(fnId);
       AFTER[fnId]?.(still);
       const watch = (room: Room<SimulatedHost>) =>
