@@ -114,7 +114,7 @@ test('only one of a group is on; a pinned control stays; a chord is typed by its
   await bind.desk('function-6').click();
   await page.getByRole('button', { name: 'Actions', exact: true }).click();
   await page.getByRole('button', { name: 'Add an action' }).click();
-  await page.getByRole('combobox', { name: 'Find a function' }).fill('notes');
+  await page.getByRole('combobox', { name: 'Find a function' }).fill('chord');
   await page.keyboard.press('Enter');
   const notes = page.getByRole('textbox', { name: 'Notes' });
   await notes.fill('C4 E4 67');

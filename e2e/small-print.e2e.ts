@@ -113,7 +113,7 @@ test('two ports of one name are told apart where they are chosen, and never take
     outputs: [],
   });
   await bind.open();
-  await page.getByRole('button', { name: 'Ports' }).click();
+  await page.getByRole('button', { name: 'Ports' }).first().click();
   await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
   await page.getByRole('combobox', { name: 'Harrow 8 input' }).click();
   await page.getByRole('option', { name: 'Desk (2 of 2)' }).click();
@@ -123,7 +123,7 @@ test('two ports of one name are told apart where they are chosen, and never take
   await expect.poll(moved).toBeGreaterThan(1000);
   await page.evaluate(() => window.rondoMidi.plug('two', false));
   await page.evaluate(() => window.rondoMidi.play('one', [0xe0, 0, 10]));
-  await page.getByRole('button', { name: 'Ports' }).click();
+  await page.getByRole('button', { name: 'Ports' }).first().click();
   await expect(page.getByRole('combobox', { name: 'Harrow 8 input' })).toContainText(
     'not plugged in',
   );

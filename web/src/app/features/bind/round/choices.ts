@@ -316,8 +316,7 @@ function addOwn(profile: Profile, add: Add, part: InputPart): void {
         add({ do: 'flag', flag: id, how }, 'Flags', ['condition', 'switch'], 'host', true);
   }
   if (pressed)
-    for (const command of RONDO_COMMANDS)
-      add({ do: 'rondo', command }, 'Rondo', ['resend', 'all notes off', 'freeze'], 'host', true);
+    for (const command of RONDO_COMMANDS) add({ do: 'rondo', command }, 'Rondo', [], 'host', true);
   for (const host of profile.hostOrder) {
     if (pressed)
       add(
