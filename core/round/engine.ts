@@ -233,6 +233,7 @@ export class Engine implements Lasting, Obeys {
   /** Does what a control has asked of Rondo itself, once what it came with is done. */
   private obey(): void {
     const { asked } = this;
+    if (asked.length === 0) return;
     const t = this.clock[0];
     for (let next = asked.shift(); next !== undefined; next = asked.shift()) {
       const command = RONDO_COMMANDS[next];

@@ -5,7 +5,6 @@ import { NumberField } from '../../shared/ui/form';
 import { Textarea } from 'primeng/textarea';
 
 const LONGEST_CHART = 2_000_000;
-const CHANNELS = Array.from({ length: 16 }, (_, i) => i + 1);
 const SHOWN = 4;
 
 /** Reads a chart from CSV, pasted or from a file, and shows what it finds before it is taken. */
@@ -144,7 +143,6 @@ export class ChartReader {
   readonly taken = input.required<MessageHost>();
   /** The rows to add; none where nothing is to be. */
   readonly done = output<readonly HostRow[]>();
-  protected readonly channels = CHANNELS;
   protected readonly csv = signal('');
   protected readonly channel = signal(1);
   protected readonly problem = signal('');

@@ -153,13 +153,6 @@ type Range = Roles['notes'][number];
     .wide {
       width: auto !important;
     }
-    .tick {
-      display: flex;
-      align-items: center;
-      gap: 6px;
-      color: var(--ink);
-      font-size: 13px;
-    }
     button {
       min-height: 30px;
       padding: 2px 10px;

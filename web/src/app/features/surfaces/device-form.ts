@@ -310,14 +310,6 @@ const LARGEST_TABLE = 1_000_000;
       color: var(--ink-soft);
       font-size: 12px;
     }
-    .line {
-      display: flex;
-      align-items: center;
-      gap: 8px;
-      min-height: 32px;
-      color: var(--ink);
-      font-size: 14px;
-    }
     textarea {
       resize: vertical;
     }

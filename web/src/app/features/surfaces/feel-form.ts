@@ -107,10 +107,6 @@ import { Choice, NumberField } from '../../shared/ui/form';
 export class FeelForm {
   readonly surface = input.required<Surface>();
   private readonly editor = inject(DocumentEditor);
-  protected readonly takeovers = TAKEOVERS.map((value) => ({
-    value,
-    label: TAKEOVER_WORDS[value],
-  }));
 
   protected readonly rows = computed(() => {
     const { controls, device, feel } = this.surface();
