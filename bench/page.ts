@@ -1,9 +1,10 @@
 import { copyFileSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { chromium, type Page } from '@playwright/test';
+import { chromium, type Frame, type Page } from '@playwright/test';
 import { bind, emptyProfile, type Profile } from '@rondo/core/profile';
 import { blankSurface, type Surface } from '@rondo/core/surface';
 import { installWebMidi, type MidiControl, type MidiPlan } from '../web/testing/web-midi.js';
+import { midiFrame } from '../e2e/rondo.js';
 import { table } from './report.js';
 import { startServer } from './server.js';
 
@@ -85,7 +86,7 @@ const quantile = (list: number[], q: number): number =>
   [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * q))];
 
 /** Plays fader moves from the real desk's port at a steady rate and waits for the last one to come back. */
-async function flood(page: Page): Promise<{ played: number; rate: number; lastBackMs: number }> {
+async function flood(page: Frame): Promise<{ played: number; rate: number; lastBackMs: number }> {
   return page.evaluate(
     async ([seconds, perSecond]) => {
       const midi = window.rondoMidi;
@@ -223,7 +224,7 @@ function boxProfile(): Profile {
 }
 
 /** Moves of all 200 controls in turn, at a steady rate. */
-async function floodBox(page: Page): Promise<number> {
+async function floodBox(page: Frame): Promise<number> {
   return page.evaluate(
     async ([seconds, perSecond, knobs]) => {
       const start = performance.now();
@@ -271,22 +272,26 @@ export async function page(): Promise<void> {
     const tab = await context.newPage();
     await tab.addInitScript(
       `(${installWebMidi.toString()})(window, ${JSON.stringify(PLAN)});
-       localStorage.setItem('rondo.session.nine-ferries-mix', ${JSON.stringify(JSON.stringify(SESSION))});`,
+       if (top === window) localStorage.setItem('rondo.session.nine-ferries-mix', ${JSON.stringify(JSON.stringify(SESSION))});`,
     );
     await tab.goto(`${address}/bind/nine-ferries-mix`);
-    await tab.waitForFunction(() => (window.rondoMidi.sent['desk-out'] ?? []).length > 80);
+    await (
+      await midiFrame(tab)
+    ).waitForFunction(() => (window.rondoMidi?.sent['desk-out'] ?? []).length > 80);
     const tracePath = join(folder, 'trace.json');
     await browser.startTracing(tab, {
       path: tracePath,
       categories: ['toplevel', 'devtools.timeline', '__metadata'],
     });
-    const flooded = await flood(tab);
+    const flooded = await flood(await midiFrame(tab));
     await browser.stopTracing();
     const trace = JSON.parse(readFileSync(tracePath, 'utf8')) as { traceEvents: TraceEvent[] };
     if (process.env['RONDO_TRACE']) copyFileSync(tracePath, process.env['RONDO_TRACE']);
     const work = workPerFrame(trace.traceEvents);
     await tab.reload();
-    await tab.waitForFunction(() => (window.rondoMidi.sent['desk-out'] ?? []).length > 80);
+    await (
+      await midiFrame(tab)
+    ).waitForFunction(() => (window.rondoMidi?.sent['desk-out'] ?? []).length > 80);
     const drawn = await framesToDraw(tab);
     const p95 = quantile(work, 0.95);
     table(`Page in Chromium, ${SECONDS} s of messages from a real port`, [
@@ -307,7 +312,7 @@ export async function page(): Promise<void> {
     await store(address, 'surfaces', BOX);
     await store(address, 'profiles', boxProfile());
     await tab.addInitScript(
-      `localStorage.setItem('rondo.session.bench-profile', ${JSON.stringify(JSON.stringify(SESSION))});`,
+      `if (top === window) localStorage.setItem('rondo.session.bench-profile', ${JSON.stringify(JSON.stringify(SESSION))});`,
     );
     await tab.goto(`${address}/bind/bench-profile`);
     await tab.locator('g[data-id="knob-199"]').waitFor();
@@ -317,7 +322,7 @@ export async function page(): Promise<void> {
       path: boxTrace,
       categories: ['toplevel', 'devtools.timeline', '__metadata'],
     });
-    const rate = await floodBox(tab);
+    const rate = await floodBox(await midiFrame(tab));
     await browser.stopTracing();
     if (process.env['RONDO_TRACE']) copyFileSync(boxTrace, `${process.env['RONDO_TRACE']}.box`);
     const box = workPerFrame(

@@ -24,16 +24,15 @@ test('behind another tab nothing is drawn, and the round, the ports and the auto
       permissions: ['midi', 'midiSysex'],
     });
     const tab = await browser.openTab('about:blank');
-    await tab.send('Page.addScriptToEvaluateOnNewDocument', {
-      source: `
+    await tab.before(`
         (${installWebMidi.toString()})(window, ${JSON.stringify(PLAN)});
-        localStorage.setItem('rondo.session.nine-ferries-mix', ${JSON.stringify(JSON.stringify(SESSION))});
+        if (top === window) localStorage.setItem('rondo.session.nine-ferries-mix', ${JSON.stringify(JSON.stringify(SESSION))});
         window.frames_ = 0;
         const count = () => { window.frames_++; requestAnimationFrame(count); };
-        requestAnimationFrame(count);`,
-    });
+        requestAnimationFrame(count);`);
     await tab.send('Page.navigate', { url: `${server.address}/bind/nine-ferries-mix` });
-    const sent = () => tab.evaluate<number>(`(window.rondoMidi?.sent['desk-out'] ?? []).length`);
+    const ports = await tab.ofFrame();
+    const sent = () => ports.evaluate<number>(`(window.rondoMidi?.sent['desk-out'] ?? []).length`);
     // Painted, and quiet again.
     await expect.poll(sent, { timeout: 20_000 }).toBeGreaterThan(80);
 
@@ -44,11 +43,11 @@ test('behind another tab nothing is drawn, and the round, the ports and the auto
 
     // Play on the real desk: the simulated Studio plays, its automation moves motors, all of it behind the other tab.
     const play = (...bytes: number[]) =>
-      tab.evaluate(`window.rondoMidi.play('desk-in', ${JSON.stringify(bytes)})`);
+      ports.evaluate(`window.rondoMidi.play('desk-in', ${JSON.stringify(bytes)})`);
     await play(0x90, 0x5e, 0x7f);
     await play(0x90, 0x5e, 0x00);
     const motors = () =>
-      tab.evaluate<number>(
+      ports.evaluate<number>(
         `window.rondoMidi.sent['desk-out'].filter(([status]) => status === 0xe2).length`,
       );
     const motorsBefore = await motors();
@@ -57,7 +56,7 @@ test('behind another tab nothing is drawn, and the round, the ports and the auto
     await play(0x90, 0x10, 0x00);
     await expect
       .poll(() =>
-        tab.evaluate<boolean>(
+        ports.evaluate<boolean>(
           `window.rondoMidi.sent['desk-out'].some((m) => String(m) === '144,16,127')`,
         ),
       )

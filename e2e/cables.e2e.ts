@@ -1,5 +1,5 @@
 import type { MidiPlan } from '../web/testing/web-midi';
-import { choose, expect, test, type Bench } from './rondo';
+import { atPorts, choose, expect, test, type Bench } from './rondo';
 
 const PLAN: MidiPlan = {
   answer: 'granted',
@@ -23,21 +23,22 @@ async function openReal(bind: Bench): Promise<void> {
   await bind.withMidi(PLAN);
   const session = { bank: 0, ports: { 'surface:desk': real(0, 0), 'host:program': real(1, 1) } };
   await bind.page.addInitScript(
-    `localStorage.setItem('rondo.session.far-shore', ${JSON.stringify(JSON.stringify(session))});`,
+    `if (top === window) localStorage.setItem('rondo.session.far-shore', ${JSON.stringify(JSON.stringify(session))});`,
   );
   await bind.page.context().grantPermissions(['midi', 'midi-sysex']);
   await bind.openAny('far-shore');
   await expect.poll(async () => (await sent(bind, 'desk-out')).length).toBeGreaterThan(0);
 }
 const play = (bind: Bench, port: string, ...messages: number[][]) =>
-  bind.page.evaluate(
+  atPorts(
+    bind.page,
     ([id, list]) => {
       for (const bytes of list as number[][]) window.rondoMidi.play(id as string, bytes);
     },
     [port, messages],
   );
 const sent = (bind: Bench, port: string): Promise<string[]> =>
-  bind.page.evaluate((id) => (window.rondoMidi.sent[id] ?? []).map(String), port);
+  atPorts(bind.page, (id) => (window.rondoMidi.sent[id] ?? []).map(String), port);
 /** Presses a key of the desk until it is in hand: of what is touched in one burst only the first is. */
 const touch = (bind: Bench, note: number, name: string) =>
   expect(async () => {
@@ -129,7 +130,7 @@ test('the sheet stands beside the cables; one that hears itself is found, and a 
   await program.getByRole('button', { name: 'Check the cable' }).click();
   await expect(program).toContainText('the cable is sound');
   // A cable on which both ends hear themselves: everything that goes out comes in.
-  await page.evaluate(() => {
+  await atPorts(page, () => {
     let seen = window.rondoMidi.sent['cable-a']?.length ?? 0;
     setInterval(() => {
       const all = window.rondoMidi.sent['cable-a'] ?? [];

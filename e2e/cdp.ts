@@ -9,6 +9,14 @@ interface Reply {
   id?: number;
   result?: Record<string, unknown>;
   error?: { message: string };
+  method?: string;
+  params?: Record<string, unknown>;
+  sessionId?: string;
+}
+interface Attached {
+  sessionId: string;
+  targetInfo: { type: string; url: string };
+  waitingForDebugger: boolean;
 }
 
 /**
@@ -18,6 +26,7 @@ interface Reply {
 export class Browser {
   private next = 1;
   private readonly waiting = new Map<number, (reply: Reply) => void>();
+  private readonly tabs = new Map<string, Tab>();
 
   private constructor(
     private readonly child: ChildProcess,
@@ -27,6 +36,8 @@ export class Browser {
     socket.on('message', (data: Buffer) => {
       const reply = JSON.parse(data.toString()) as Reply;
       if (reply.id !== undefined) this.waiting.get(reply.id)?.(reply);
+      else if (reply.method === 'Target.attachedToTarget')
+        void this.tabs.get(reply.sessionId ?? '')?.adopt(reply.params as unknown as Attached);
     });
   }
 
@@ -80,7 +91,14 @@ export class Browser {
     const { targetId } = await this.send('Target.createTarget', { url });
     const { sessionId } = await this.send('Target.attachToTarget', { targetId, flatten: true });
     const tab = new Tab(this, String(targetId), String(sessionId));
+    this.tabs.set(String(sessionId), tab);
     await tab.send('Page.enable');
+    // Frames of another site are targets of their own: they wait until they have what belongs into them.
+    await tab.send('Target.setAutoAttach', {
+      autoAttach: true,
+      waitForDebuggerOnStart: true,
+      flatten: true,
+    });
     return tab;
   }
 
@@ -96,6 +114,10 @@ export class Browser {
 }
 
 export class Tab {
+  private readonly scripts: string[] = [];
+  private frame: Tab | null = null;
+  private framed: (frame: Tab) => void = () => undefined;
+
   constructor(
     private readonly browser: Browser,
     readonly targetId: string,
@@ -104,6 +126,36 @@ export class Tab {
 
   send(method: string, params: object = {}): Promise<Record<string, unknown>> {
     return this.browser.send(method, params, this.sessionId);
+  }
+
+  /** Runs a script before those of every document, in frames of another site too. */
+  async before(source: string): Promise<void> {
+    this.scripts.push(source);
+    await this.send('Page.addScriptToEvaluateOnNewDocument', { source });
+  }
+
+  /** Gives a frame of another site what belongs into it, and lets it go on. */
+  async adopt({ sessionId, targetInfo, waitingForDebugger }: Attached): Promise<void> {
+    const frame = new Tab(this.browser, this.targetId, sessionId);
+    if (targetInfo.type === 'iframe') {
+      await frame.send('Page.enable');
+      for (const script of this.scripts) await frame.before(script);
+      this.frame = frame;
+      this.framed(frame);
+    }
+    if (waitingForDebugger) await frame.send('Runtime.runIfWaitingForDebugger');
+  }
+
+  /** The frame of another site that comes after the present one. */
+  nextFrame(): Promise<Tab> {
+    this.frame = null;
+    return this.ofFrame();
+  }
+
+  /** The newest frame of another site, as soon as there is one. */
+  ofFrame(): Promise<Tab> {
+    if (this.frame) return Promise.resolve(this.frame);
+    return new Promise((done) => (this.framed = done));
   }
 
   /** Value of an expression in the page; promises are awaited. */

@@ -1,11 +1,5 @@
-import type { MidiControl, MidiPlan } from '../web/testing/web-midi';
-import { choose, expect, test, type Bench } from './rondo';
-
-declare global {
-  interface Window {
-    rondoMidi: MidiControl;
-  }
-}
+import type { MidiPlan } from '../web/testing/web-midi';
+import { atPorts, choose, expect, test, type Bench } from './rondo';
 
 const PLAN: MidiPlan = {
   answer: 'granted',
@@ -20,12 +14,12 @@ const PLAN: MidiPlan = {
 };
 
 const play = (bind: Bench, port: string, bytes: number[]) =>
-  bind.page.evaluate(
-    ([id, message]) => window.rondoMidi.play(id as string, message as number[]),
-    [port, bytes],
-  );
+  atPorts(bind.page, ([id, message]) => window.rondoMidi.play(id as string, message as number[]), [
+    port,
+    bytes,
+  ]);
 const sent = (bind: Bench, port: string): Promise<number[][]> =>
-  bind.page.evaluate((id) => window.rondoMidi.sent[id] ?? [], port);
+  atPorts(bind.page, (id) => window.rondoMidi.sent[id] ?? [], port);
 
 test('a real desk takes part in the round in place of the simulated one', async ({
   bind,
@@ -62,7 +56,7 @@ test('a real desk takes part in the round in place of the simulated one', async 
   await expect(bind.station('Message')).toContainText('no control of it sends that');
 
   // The choice is remembered for this profile.
-  await page.evaluate(() => window.rondoMidi.plug('desk-out', false));
+  await atPorts(page, () => window.rondoMidi.plug('desk-out', false));
   await bind.hold('mute-1');
   await play(bind, 'desk-in', [0x90, 0x10, 0x7f]);
   await expect(bind.station('Light, motor, text')).toContainText(
@@ -75,13 +69,13 @@ test('a real desk takes part in the round in place of the simulated one', async 
   await line.getByRole('button', { name: 'Choose ports' }).click();
   await expect(page.getByRole('combobox', { name: 'Harrow 8 output' })).toBeVisible();
   await page.keyboard.press('Escape');
-  await page.evaluate(() => window.rondoMidi.plug('desk-out', true));
+  await atPorts(page, () => window.rondoMidi.plug('desk-out', true));
   await expect(line).toBeHidden();
   await expect(page.getByText('real ports', { exact: true })).toBeVisible();
-  await page.evaluate(() => window.rondoMidi.plug('desk-out', false));
-  await page.evaluate(() => window.rondoMidi.plug('desk-in', false));
+  await atPorts(page, () => window.rondoMidi.plug('desk-out', false));
+  await atPorts(page, () => window.rondoMidi.plug('desk-in', false));
   await expect(bind.station('Message')).toContainText('The port from the surface is closed');
-  await page.evaluate(() => window.rondoMidi.plug('desk-in', true));
+  await atPorts(page, () => window.rondoMidi.plug('desk-in', true));
   await play(bind, 'desk-in', [0x90, 0x10, 0x00]);
   await expect(bind.station('Message')).toContainText('90 10 00');
 
@@ -174,7 +168,7 @@ test('the Ports screen shows what comes, finds an input by touch, and asks who i
   await row('Cable A').getByRole('button', { name: 'Ask who it is' }).click();
   await expect(row('Cable A')).toContainText('No answer');
 
-  await page.evaluate(() => window.rondoMidi.plug('desk-in', false));
+  await atPorts(page, () => window.rondoMidi.plug('desk-in', false));
   await expect(page.getByText('touched last')).toBeHidden();
 });
 
@@ -206,8 +200,11 @@ test('a worker that dies lets go of what it held, and another takes over', async
   await expect.poll(async () => (await sent(bind, 'cable-a')).map(String)).toContain('176,102,0');
   await page.mouse.up();
 
-  await play(bind, 'cable-b', [0xb0, 103, 127]);
-  await expect(bind.desk('solo-1')).toHaveAttribute('aria-pressed', 'true');
+  // As soon as the other one has the ports.
+  await expect(async () => {
+    await play(bind, 'cable-b', [0xb0, 103, 127]);
+    await expect(bind.desk('solo-1')).toHaveAttribute('aria-pressed', 'true', { timeout: 200 });
+  }).toPass();
 });
 
 const IDENTITY = [0xf0, 0x7e, 0, 6, 2, 0x7d, 1, 0, 2, 0, 0, 0, 1, 0, 0xf7];
@@ -232,7 +229,7 @@ test('a surface is known again by who it says it is, under another port name', a
   await expect.poll(() => asked(bind, 'desk-out')).toBe(1);
   await play(bind, 'desk-in', IDENTITY);
   // It comes back at another socket, with other names.
-  await page.evaluate(() => {
+  await atPorts(page, () => {
     window.rondoMidi.plug('desk-in', false);
     window.rondoMidi.plug('desk-out', false);
     window.rondoMidi.plug('new-in', true);
@@ -339,6 +336,7 @@ test('ports that were chosen and are not allowed yet are one click away from it'
 }) => {
   await bind.withMidi(PLAN);
   await page.addInitScript(() => {
+    if (top !== window) return;
     localStorage.setItem(
       'rondo.session.nine-ferries-mix',
       JSON.stringify({

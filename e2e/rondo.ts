@@ -4,8 +4,14 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { test as base, expect, type Locator, type Page } from '@playwright/test';
-import { installWebMidi, type MidiPlan } from '../web/testing/web-midi';
+import { test as base, expect, type Frame, type Locator, type Page } from '@playwright/test';
+import { installWebMidi, type MidiControl, type MidiPlan } from '../web/testing/web-midi';
+
+declare global {
+  interface Window {
+    rondoMidi: MidiControl;
+  }
+}
 
 export { expect };
 
@@ -82,6 +88,18 @@ export async function choose(where: Page | Locator, list: string, option: string
   const page = 'goto' in where ? where : where.page();
   await where.getByRole('combobox', { name: list, exact: true }).click();
   await page.getByRole('option', { name: option, exact: true }).click();
+}
+
+/** The frame that holds the ports. */
+export async function midiFrame(page: Page): Promise<Frame> {
+  const isIt = (frame: Frame) => /\/midi#/.test(frame.url());
+  return page.frames().find(isIt) ?? ((await page.waitForEvent('framenavigated', isIt)) as Frame);
+}
+
+/** Does something where the ports are held: there the stand-in for Web MIDI plays. */
+export async function atPorts<T, A>(page: Page, does: (given: A) => T, given?: A): Promise<T> {
+  const frame = await midiFrame(page);
+  return frame.evaluate(does as never, given as never) as Promise<T>;
 }
 
 /** Does something from a menu. */

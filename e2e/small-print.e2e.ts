@@ -1,11 +1,5 @@
-import type { MidiControl, MidiPlan } from '../web/testing/web-midi';
-import { expect, test } from './rondo';
-
-declare global {
-  interface Window {
-    rondoMidi: MidiControl;
-  }
-}
+import type { MidiPlan } from '../web/testing/web-midi';
+import { atPorts, expect, test } from './rondo';
 
 test('what the last binding offers is gone once another edit was made, or it was undone', async ({
   bind,
@@ -68,12 +62,12 @@ test('a profile that is deleted while it is open plays no more', async ({ bind, 
   }
   await page.keyboard.press('Escape');
   const touch = () =>
-    page.evaluate(() => {
+    atPorts(page, () => {
       window.rondoMidi.play('desk-in', [0x90, 0x68, 127]);
       window.rondoMidi.play('desk-in', [0xe0, 0, 70]);
       window.rondoMidi.play('desk-in', [0xe0, 0, 10]);
     });
-  const told = () => page.evaluate(() => (window.rondoMidi.sent['studio'] ?? []).length);
+  const told = () => atPorts(page, () => (window.rondoMidi.sent['studio'] ?? []).length);
   await touch();
   await expect.poll(told).toBeGreaterThan(0);
   await page
@@ -90,7 +84,7 @@ test('a profile that is deleted while it is open plays no more', async ({ bind, 
   // What was held is let go; then nothing that the desk says goes anywhere.
   await expect
     .poll(() =>
-      page.evaluate(() => window.rondoMidi.sent['desk-out']?.filter(([s]) => s === 0xf0).length),
+      atPorts(page, () => window.rondoMidi.sent['desk-out']?.filter(([s]) => s === 0xf0).length),
     )
     .toBeGreaterThan(0);
   const before = await told();
@@ -119,10 +113,10 @@ test('two ports of one name are told apart where they are chosen, and never take
   await page.getByRole('option', { name: 'Desk (2 of 2)' }).click();
   await page.keyboard.press('Escape');
   const moved = () => bind.valueOf(bind.desk('fader-1'));
-  await page.evaluate(() => window.rondoMidi.play('two', [0xe0, 0, 127]));
+  await atPorts(page, () => window.rondoMidi.play('two', [0xe0, 0, 127]));
   await expect.poll(moved).toBeGreaterThan(1000);
-  await page.evaluate(() => window.rondoMidi.plug('two', false));
-  await page.evaluate(() => window.rondoMidi.play('one', [0xe0, 0, 10]));
+  await atPorts(page, () => window.rondoMidi.plug('two', false));
+  await atPorts(page, () => window.rondoMidi.play('one', [0xe0, 0, 10]));
   await page.getByRole('button', { name: 'Ports' }).first().click();
   await expect(page.getByRole('combobox', { name: 'Harrow 8 input' })).toContainText(
     'not plugged in',
@@ -144,7 +138,7 @@ test('the tempo of a clock is gone once the clock has stopped', async ({ bind, p
   await page.getByRole('option', { name: 'Desk' }).click();
   await page.getByRole('switch', { name: 'Its clock is the one to follow' }).first().check();
   await page.getByRole('link', { name: 'Bind' }).click();
-  await page.evaluate(() => {
+  await atPorts(page, () => {
     let ticks = 0;
     const timer = setInterval(() => {
       window.rondoMidi.play('desk-in', [0xf8]);

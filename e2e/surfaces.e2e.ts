@@ -1,5 +1,5 @@
 import type { MidiPlan } from '../web/testing/web-midi';
-import { choose, expect, test, type Bench, type Server } from './rondo';
+import { atPorts, choose, expect, test, type Bench, type Server } from './rondo';
 
 const PLAN: MidiPlan = {
   answer: 'granted',
@@ -11,7 +11,8 @@ const FADERS = 5;
 
 /** Plays messages into an input in their own time, as a device does. */
 const play = (bind: Bench, lines: readonly (readonly [ms: number, bytes: number[]])[]) =>
-  bind.page.evaluate(
+  atPorts(
+    bind.page,
     (all) =>
       new Promise<void>((done) => {
         all.forEach(([ms, bytes], i) =>
@@ -129,11 +130,16 @@ test('a blank 14-rotary, 5-fader device is drawn, taught by touch, bound and mov
   await page.keyboard.press('/');
   await page.getByRole('combobox', { name: 'Find a function' }).fill('volume cello');
   await page.keyboard.press('Enter');
-  await play(bind, [
-    [0, [0xb2, 14, 127]],
-    [1, [0xb2, 46, 127]],
-  ]);
-  await expect(bind.host('Volume of Cello')).toHaveAttribute('aria-valuenow', '100');
+  // What is played goes past the page, and may be there before the edit is.
+  await expect(async () => {
+    await play(bind, [
+      [0, [0xb2, 14, 127]],
+      [1, [0xb2, 46, 127]],
+    ]);
+    await expect(bind.host('Volume of Cello')).toHaveAttribute('aria-valuenow', '100', {
+      timeout: 300,
+    });
+  }).toPass();
   await expect(box.getByRole('slider', { name: /^Fader 1/ })).toHaveAttribute(
     'aria-valuenow',
     '1023',

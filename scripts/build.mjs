@@ -1,3 +1,4 @@
+import { copyFileSync } from 'node:fs';
 import { pathToFileURL } from 'node:url';
 import { ROOT, install, once, run, say } from './lib.mjs';
 
@@ -29,6 +30,23 @@ async function bundle(entry, outfile) {
   });
 }
 
+/** The small page that holds the MIDI ports: a script of its own, without anything of the page's. */
+async function bundleMidiFrame() {
+  const { build } = await import('esbuild');
+  await build({
+    absWorkingDir: ROOT,
+    entryPoints: ['web/src/midi/frame.ts'],
+    outfile: 'web/dist/browser/midi.js',
+    bundle: true,
+    minify: true,
+    platform: 'browser',
+    target: 'es2022',
+    format: 'esm',
+    logLevel: 'warning',
+  });
+  copyFileSync(`${ROOT}/web/src/midi/midi.html`, `${ROOT}/web/dist/browser/midi.html`);
+}
+
 const bundleOnce = (name, part, entry, outfile, sentence) =>
   once(name, [...CORE, ...[part].flat()], outfile, () => {
     say(sentence);
@@ -57,6 +75,7 @@ export const buildWeb = () =>
       cwd: `${ROOT}/web`,
       env: { ...process.env, NG_CLI_ANALYTICS: 'false' },
     });
+    return bundleMidiFrame();
   });
 
 export async function buildAll() {

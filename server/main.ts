@@ -25,6 +25,19 @@ function listen(server: Server, port: number): Promise<boolean> {
   });
 }
 
+/**
+ * Takes `::1` too, to which `localhost` leads first on many systems; false where another program has it. A system
+ * without IPv6 has no such address to take: there `localhost` is 127.0.0.1.
+ */
+function listenAsLocalhost(server: Server, port: number): Promise<boolean> {
+  return new Promise((done) => {
+    server.once('error', (error: NodeJS.ErrnoException) =>
+      done(error.code === 'EADDRNOTAVAIL' || error.code === 'EAFNOSUPPORT'),
+    );
+    server.listen({ host: '::1', port, ipv6Only: true }, () => done(true));
+  });
+}
+
 const tell = (sentence: string): void => void process.stdout.write(`${sentence}\n`);
 const address = (port: number) => `http://127.0.0.1:${port}/`;
 
@@ -37,6 +50,7 @@ async function main(): Promise<void> {
   if (!Number.isInteger(wanted) || wanted < 0 || wanted > 65_535)
     throw new Error('RONDO_PORT must be a port number, 0–65535.');
   let port = wanted;
+  let holdsLocalhost = false;
   let ready: (database: Knex) => void = () => undefined;
   const database = new Promise<Knex>((done) => (ready = done));
   const app = createApp({
@@ -44,9 +58,12 @@ async function main(): Promise<void> {
     webFolder: join(root, 'web', 'dist', 'browser'),
     folderId: folder.id,
     port: () => port,
+    holdsLocalhost: () => holdsLocalhost,
     report: (error) => log.error(error),
   });
-  const server = createServer((request, response) => void app.callback()(request, response));
+  const answer = app.callback();
+  const server = createServer((request, response) => void answer(request, response));
+  const localhost = createServer((request, response) => void answer(request, response));
   for (;;) {
     if (await listen(server, port)) break;
     if (await folder.isServedOn(port)) return tell(`Rondo is already running: ${address(port)}`);
@@ -57,6 +74,7 @@ async function main(): Promise<void> {
   }
   const bound = server.address();
   if (bound && typeof bound === 'object') port = bound.port;
+  holdsLocalhost = await listenAsLocalhost(localhost, port);
   const db = await openDatabase(join(folder.path, 'rondo.sqlite'));
   ready(db);
   folder.note(port);
@@ -70,9 +88,14 @@ async function main(): Promise<void> {
   const stop = () => {
     folder.forget();
     // What has begun is finished and answered; a connection that only waits is closed at once.
-    server.close(() => void db.destroy().then(() => process.exit(0)));
-    server.closeIdleConnections();
-    setTimeout(() => server.closeAllConnections(), LONGEST_FINISH_MS).unref();
+    const closed = [server, localhost].map(
+      (one) => new Promise<void>((done) => (one.listening ? one.close(() => done()) : done())),
+    );
+    void Promise.all(closed).then(() => db.destroy().then(() => process.exit(0)));
+    for (const one of [server, localhost]) {
+      one.closeIdleConnections();
+      setTimeout(() => one.closeAllConnections(), LONGEST_FINISH_MS).unref();
+    }
   };
   process.once('SIGINT', stop);
   process.once('SIGTERM', stop);

@@ -14,17 +14,22 @@ let folder: string;
 let db: Knex;
 let server: Server;
 let port: number;
+let holdsLocalhost = true;
 const reported: unknown[] = [];
 
 beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'rondo-'));
-  writeFileSync(join(folder, 'index.html'), '<rondo-root ngCspNonce="__NONCE__"></rondo-root>');
+  writeFileSync(
+    join(folder, 'index.html'),
+    '<html data-midi="__MIDI__"><rondo-root ngCspNonce="__NONCE__"></rondo-root>',
+  );
   db = await openDatabase(join(folder, 'rondo.sqlite'));
   const app = createApp({
     database: Promise.resolve(db),
     webFolder: folder,
     folderId: 'folder',
     port: () => port,
+    holdsLocalhost: () => holdsLocalhost,
     report: (error) => reported.push(error),
   });
   const handle = app.callback();
@@ -168,7 +173,11 @@ test('the page comes with a nonce of its own each time and a policy without exce
   const nonce = /ngCspNonce="([^"]+)"/.exec(one.text)?.[1];
   const policy = String(one.headers['content-security-policy']);
   expect(policy).toContain(`'nonce-${nonce}'`);
-  expect(policy).not.toMatch(/unsafe|\*|http:/);
+  expect(policy.replace(`frame-src http://localhost:${port}/midi`, '')).not.toMatch(
+    /unsafe|\*|http:/,
+  );
+  expect(policy).toContain("frame-ancestors 'none'");
+  expect(one.headers['x-frame-options']).toBe('DENY');
   expect(two.text).not.toBe(one.text);
 });
 
@@ -327,4 +336,51 @@ test('on port 80 the port goes without saying (RFC 9110)', async () => {
   port = 80;
   expect((await answer).status).toBe(200);
   port = real;
+});
+
+describe('the frame that holds the MIDI ports', () => {
+  const under = (name: string, path: string) =>
+    ask('GET', path, undefined, { Host: `${name}:${port}` });
+  beforeAll(() => writeFileSync(join(folder, 'midi.html'), '<script src="/midi.js"></script>'));
+  afterEach(() => (holdsLocalhost = true));
+
+  test.each([
+    ['127.0.0.1', 'localhost'],
+    ['localhost', '127.0.0.1'],
+  ])(
+    'under %s only the page under %s may frame it, and it may do nothing else',
+    async (name, page) => {
+      const { status, headers, text } = await under(name, '/midi');
+      expect([status, text]).toEqual([200, '<script src="/midi.js"></script>']);
+      expect(headers['content-security-policy']).toBe(
+        `default-src 'none';script-src 'self';base-uri 'none';form-action 'none';frame-ancestors http://${page}:${port}`,
+      );
+      expect(headers['x-frame-options']).toBeUndefined();
+      expect(headers['permissions-policy']).toMatch(/^midi=\(self\), camera=\(\)/);
+    },
+  );
+
+  test.each([
+    ['127.0.0.1', 'localhost'],
+    ['localhost', '127.0.0.1'],
+  ])('the page under %s may frame it under %s, and lend it MIDI', async (name, frame) => {
+    const { headers, text } = await under(name, '/bind/a');
+    expect(headers['permissions-policy']).toContain(`midi=(self "http://${frame}:${port}")`);
+    expect(headers['content-security-policy']).toContain(`frame-src http://${frame}:${port}/midi;`);
+    expect(text).not.toContain('__MIDI__');
+  });
+
+  test('where another program has localhost there is no frame, and nothing is lent', async () => {
+    holdsLocalhost = false;
+    expect((await under('127.0.0.1', '/midi')).status).toBe(404);
+    const { headers } = await under('127.0.0.1', '/bind/a');
+    expect(headers['permissions-policy']).toContain('midi=(self),');
+    expect(headers['content-security-policy']).not.toContain('frame-src');
+  });
+
+  test.each(['/', '/bind/a', '/api/profiles', '/midi.js'])('%s is never framed', async (path) => {
+    const { headers } = await under('localhost', path);
+    if (path !== '/midi.js') expect(headers['x-frame-options']).toBe('DENY');
+    expect(headers['content-security-policy']).toContain("frame-ancestors 'none'");
+  });
 });

@@ -6,7 +6,7 @@ import type { Knex } from 'knex';
 import serve from 'koa-static';
 import { Problem, problems } from './problem.js';
 import { documentRoutes } from './routes.js';
-import { contentSecurity, onlyFromHere } from './security.js';
+import { MIDI_FRAME, contentSecurity, onlyFromHere } from './security.js';
 
 export interface AppOptions {
   /** Resolves when the database is open. */
@@ -16,6 +16,8 @@ export interface AppOptions {
   /** Names the data folder, so that another start can tell whether this server has it. */
   readonly folderId: string;
   readonly port: () => number;
+  /** Whether `localhost` is this server's too: then the ports may be held in a frame of that name. */
+  readonly holdsLocalhost: () => boolean;
   readonly report: (error: unknown) => void;
 }
 
@@ -45,7 +47,7 @@ export function createApp(options: AppOptions): Koa {
   let router: ReturnType<typeof documentRoutes> | undefined;
   app.use(problems(options.report));
   app.use(onlyFromHere(options.port));
-  app.use(contentSecurity());
+  app.use(contentSecurity(options.port, options.holdsLocalhost));
   app.use(async (ctx, next) => {
     if (ctx.path !== '/api/health') return next();
     ctx.body = { app: 'rondo', folder: options.folderId };
@@ -95,12 +97,21 @@ export function createApp(options: AppOptions): Koa {
     }),
   );
   app.use(async (ctx, next) => {
+    if (ctx.method !== 'GET' || ctx.path !== MIDI_FRAME) return next();
+    if (!options.holdsLocalhost()) throw new Problem(404, 'Not found', 'There is no such page.');
+    ctx.type = 'text/html';
+    ctx.set('Cache-Control', 'no-store');
+    ctx.body = await readFile(join(options.webFolder, 'midi.html'), 'utf8');
+  });
+  app.use(async (ctx, next) => {
     // Every address of the page is the page; what looks like a file is not.
     if (ctx.method !== 'GET' || ctx.path.startsWith('/api/') || FILE.test(ctx.path)) return next();
     const html = await readFile(join(options.webFolder, 'index.html'), 'utf8');
     ctx.type = 'text/html';
     ctx.set('Cache-Control', 'no-store');
-    ctx.body = html.replaceAll('__NONCE__', String(ctx.state['nonce']));
+    ctx.body = html
+      .replaceAll('__NONCE__', String(ctx.state['nonce']))
+      .replaceAll('__MIDI__', options.holdsLocalhost() ? 'apart' : 'taken');
   });
   return app;
 }

@@ -25,31 +25,64 @@ export const onlyFromHere =
     await next();
   };
 
-/** A fresh nonce for each answer, and a policy that allows nothing that Rondo does not ship. */
-export const contentSecurity = (): Middleware => async (ctx, next) => {
-  const nonce = randomBytes(16).toString('base64');
-  ctx.state['nonce'] = nonce;
-  await helmet({
-    contentSecurityPolicy: {
-      useDefaults: false,
-      directives: {
-        defaultSrc: ["'none'"],
-        scriptSrc: ["'self'"],
-        styleSrc: ["'self'", `'nonce-${nonce}'`],
-        fontSrc: ["'self'"],
-        imgSrc: ["'self'", 'data:'],
-        connectSrc: ["'self'"],
-        workerSrc: ["'self'"],
-        manifestSrc: ["'self'"],
-        baseUri: ["'self'"],
-        formAction: ["'none'"],
-        frameAncestors: ["'none'"],
-      },
-    },
-    strictTransportSecurity: false,
-    xFrameOptions: { action: 'deny' },
-  })(ctx, async () => {
-    ctx.set('Permissions-Policy', 'midi=(self), camera=(), microphone=(), geolocation=()');
-    await next();
-  });
+/** The page that holds the MIDI ports, and nothing else: it is framed by Rondo's own page, under the other name. */
+export const MIDI_FRAME = '/midi';
+
+/** The names that take turns: the page is under one, the frame that it opens under the other. */
+const OTHER: Readonly<Record<string, string>> = {
+  '127.0.0.1': 'localhost',
+  localhost: '127.0.0.1',
 };
+
+/** Where a page of this host finds the frame, and the frame its page: another site for the browser. */
+function otherOrigin(host: string, port: number): string | null {
+  const other = OTHER[host.replace(/:\d+$/, '')];
+  if (other === undefined) return null;
+  return port === HTTP_PORT ? `http://${other}` : `http://${other}:${port}`;
+}
+
+/**
+ * A fresh nonce for each answer, and a policy that allows nothing that Rondo does not ship. Only the frame of the MIDI
+ * ports may be framed, and by the page only.
+ */
+export const contentSecurity =
+  (port: () => number, holdsLocalhost: () => boolean): Middleware =>
+  async (ctx, next) => {
+    const nonce = randomBytes(16).toString('base64');
+    ctx.state['nonce'] = nonce;
+    const other = holdsLocalhost() ? otherOrigin(ctx.get('Host'), port()) : null;
+    const isFrame = ctx.path === MIDI_FRAME && other !== null;
+    await helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: isFrame
+          ? {
+              defaultSrc: ["'none'"],
+              scriptSrc: ["'self'"],
+              baseUri: ["'none'"],
+              formAction: ["'none'"],
+              frameAncestors: [other],
+            }
+          : {
+              defaultSrc: ["'none'"],
+              scriptSrc: ["'self'"],
+              styleSrc: ["'self'", `'nonce-${nonce}'`],
+              fontSrc: ["'self'"],
+              imgSrc: ["'self'", 'data:'],
+              connectSrc: ["'self'"],
+              workerSrc: ["'self'"],
+              manifestSrc: ["'self'"],
+              ...(other === null ? {} : { frameSrc: [`${other}${MIDI_FRAME}`] }),
+              baseUri: ["'self'"],
+              formAction: ["'none'"],
+              frameAncestors: ["'none'"],
+            },
+      },
+      strictTransportSecurity: false,
+      xFrameOptions: isFrame ? false : { action: 'deny' },
+    })(ctx, async () => {
+      const midi = isFrame || other === null ? 'midi=(self)' : `midi=(self "${other}")`;
+      ctx.set('Permissions-Policy', `${midi}, camera=(), microphone=(), geolocation=()`);
+      await next();
+    });
+  };

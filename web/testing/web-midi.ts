@@ -17,6 +17,8 @@ export interface MidiControl {
   /** The device behind an input sends one whole message. */
   play(inputId: string, bytes: number[]): void;
   plug(portId: string, connected: boolean): void;
+  /** The other program leaves a port. */
+  leave(portId: string): void;
   requests: { sysex: boolean }[];
 }
 
@@ -35,6 +37,7 @@ export function installWebMidi(
     requests: [],
     play: () => undefined,
     plug: () => undefined,
+    leave: (id) => void (plan.taken = plan.taken?.filter((taken) => taken !== id)),
   };
 
   class Port extends EventTarget {

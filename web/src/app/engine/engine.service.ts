@@ -2,7 +2,6 @@ import type { MiddleC } from '@rondo/core/wire';
 import { Injectable, effect, inject, signal, untracked } from '@angular/core';
 import { z } from 'zod';
 import type { Profile } from '@rondo/core/profile';
-import { CLOCK } from '@rondo/core/wire';
 import {
   type MotorTest,
   type Notice,
@@ -15,7 +14,6 @@ import { NOTHING_OWN, idsOf, libraryWith, type Own } from './library';
 import { Midi } from './midi';
 import { chosenOf, findPort } from './port-names';
 import { Recogniser, sameIdentity } from './recogniser';
-import { Tempo } from './tempo';
 import type { FromWorker, Hand, ToWorker } from './protocol';
 
 export type EngineHome = 'starting' | 'here' | 'elsewhere';
@@ -43,17 +41,9 @@ type Session = z.infer<typeof sessionSchema>;
 
 export const SIMULATED: PortChoice = { real: false, input: null, output: null };
 const ENGINE_LOCK = 'rondo-engine';
-const PING_EVERY_MS = 2_000;
-/** Pings without any answer after which the worker counts as dead. */
-const UNANSWERED = 4;
-/** A clock that has not ticked for so long has stopped, ms: the slowest one, 20 beats a minute, ticks every 125. */
-const CLOCK_GONE_MS = 1_000;
 /** Deaths of the worker within so many ms count as a row; after so many it is not started again by itself. */
 const SOON_MS = 20_000;
 const MOST_DEATHS = 3;
-
-/** Bytes taken by a real port that are told to the worker at once. Well below what may be under way. */
-const TAKEN_LOT = 64;
 
 type Painter = (frame: Frame) => void;
 
@@ -86,8 +76,6 @@ export class EngineService {
   readonly session = signal<SessionState>({ layers: [], flags: {} });
   /** What has happened on links and their owner should know, the newest first. */
   readonly notices = signal<readonly Notice[]>([]);
-  private clock = new Tempo();
-  private clockEnds: ReturnType<typeof setTimeout> | undefined;
   displays: readonly string[] = [];
   slotTexts: readonly string[] = [];
   /** Newest frame, kept until the next one. */
@@ -109,26 +97,16 @@ export class EngineService {
   private readonly screensWatch = signal(0);
   private readonly painters = new Map<Painter, Rhythm>();
   private painted = 0;
-  private readonly wills = new Map<string, Uint8Array>();
-  private readonly taken = new Map<string, number>();
   private waitingBuffer: ArrayBuffer | null = null;
   private asked = false;
-  private unanswered = 0;
   private middleC: MiddleC = 4;
   private holdOff = false;
   private choosing = false;
   private savedBank = 0;
 
   constructor() {
-    this.midi.onBytes((inputId, bytes, at) => {
-      if (this.diverted) return;
-      if (bytes[0] === CLOCK) this.follow(inputId, at);
-      for (const [link, choice] of Object.entries(this.choices()))
-        if (choice.real && choice.input?.id === inputId) {
-          const copy = bytes.slice();
-          this.post({ kind: 'bytes', link, bytes: copy, at });
-        }
-    });
+    this.midi.engineLost = () => this.restart();
+    this.midi.rejoined = () => this.joinPorts();
     this.midi.changed = () => {
       this.applyPorts();
       void this.findAgain();
@@ -136,24 +114,6 @@ export class EngineService {
     effect(() => {
       if (this.screensWatch() > 0) for (const { id } of this.midi.inputs()) this.midi.listen(id);
     });
-    addEventListener('pagehide', () => this.sendWills());
-  }
-
-  /** The clock of a surface whose role it is, and no other. */
-  private follow(inputId: string, at: number): void {
-    const followed = this.profile?.surfaceOrder.some(
-      (id) =>
-        this.profile?.surfaces[id].roles?.clock &&
-        this.choiceOf(`surface:${id}`).input?.id === inputId,
-    );
-    if (!followed) return;
-    clearTimeout(this.clockEnds);
-    this.clockEnds = setTimeout(() => {
-      this.clock = new Tempo();
-      this.tempo.set(null);
-    }, CLOCK_GONE_MS);
-    const tempo = this.clock.tick(at);
-    if (tempo !== null) this.tempo.set(Math.round(tempo * 10) / 10);
   }
 
   /** Takes the engine's place in this browser, now or as soon as the other window closes. */
@@ -183,7 +143,6 @@ export class EngineService {
       this.draw();
     };
     requestAnimationFrame(loop);
-    setInterval(() => this.watch(), PING_EVERY_MS);
   }
 
   private spawn(): void {
@@ -193,9 +152,9 @@ export class EngineService {
       event.preventDefault();
       this.restart();
     };
-    this.unanswered = 0;
     this.asked = false;
     this.waitingBuffer = null;
+    this.joinPorts();
     this.post({ kind: 'middleC', octave: this.middleC });
     if (this.profile) this.sendProfile(this.profile);
     if (this.holdOff) this.post({ kind: 'holdOff', on: true });
@@ -206,19 +165,17 @@ export class EngineService {
     this.worker?.postMessage(message, transfer);
   }
 
-  private watch(): void {
-    if (this.failed()) return;
-    // Counted, not timed: in the background this runs far less often.
-    if (this.unanswered >= UNANSWERED) this.restart();
-    else {
-      this.unanswered++;
-      this.post({ kind: 'ping' });
-    }
+  /** Joins the worker to whoever holds the real ports. */
+  private joinPorts(): void {
+    if (!this.worker) return;
+    const { port1, port2 } = new MessageChannel();
+    this.post({ kind: 'join ports' }, [port1]);
+    this.midi.joinEngine(port2);
   }
 
   /** After the worker died: release what it held, start another, and let it repaint everything. */
   private restart(): void {
-    this.sendWills();
+    this.midi.release();
     this.worker?.terminate();
     this.worker = null;
     const now = Date.now();
@@ -239,16 +196,7 @@ export class EngineService {
     this.spawn();
   }
 
-  private sendWills(): void {
-    for (const [link, bytes] of this.wills) {
-      const output = this.choices()[link]?.output;
-      if (output && bytes.length > 0) this.midi.send(output.id, bytes);
-    }
-    this.wills.clear();
-  }
-
   private hear(message: FromWorker): void {
-    this.unanswered = 0;
     switch (message.kind) {
       case 'frame':
         this.waitingBuffer = message.buffer;
@@ -258,13 +206,9 @@ export class EngineService {
         this.displays = message.displays;
         this.slotTexts = message.slots;
         return;
-      case 'send': {
-        const output = this.choices()[message.link]?.output;
-        const sent =
-          output !== null && output !== undefined && this.midi.send(output.id, message.bytes);
-        if (sent) this.acknowledge(message.link, message.bytes.length);
+      case 'tempo':
+        this.tempo.set(message.tempo);
         return;
-      }
       case 'session':
         this.session.set(message.state);
         this.writeSession();
@@ -272,17 +216,7 @@ export class EngineService {
       case 'notices':
         this.notices.set(message.list);
         return;
-      case 'will':
-        this.wills.set(message.link, message.bytes);
-        return;
     }
-  }
-
-  /** Tells the worker in lots what real ports have taken; the rest of a lot never adds up to what it waits for. */
-  private acknowledge(link: string, bytes: number): void {
-    const taken = (this.taken.get(link) ?? 0) + bytes;
-    if (taken >= TAKEN_LOT) this.post({ kind: 'taken', link, bytes: taken });
-    this.taken.set(link, taken >= TAKEN_LOT ? 0 : taken);
   }
 
   /** Gives the engine a profile and what it uses of the user's own; everything live is kept. */
@@ -534,7 +468,7 @@ export class EngineService {
     const found = { ...this.choices() };
     // All links, so that one without a choice goes back to its simulation when another profile is opened.
     const links = this.plan?.links.map(({ key }) => key) ?? [];
-    for (const link of new Set([...links, ...Object.keys(found)])) {
+    for (const link of hostsFirst(new Set([...links, ...Object.keys(found)]))) {
       const choice = found[link] ?? SIMULATED;
       if (choice.real) {
         const input = findPort(choice.input, this.midi.inputs());
@@ -546,13 +480,9 @@ export class EngineService {
         kind: 'ports',
         link,
         real,
-        input:
-          real &&
-          input !== null &&
-          this.midi.listen(input.id) &&
-          // What is diverted is closed to the engine, which lets go of what was held there.
-          !this.diverted,
-        output: real && output !== null && this.midi.hasOutput(output.id),
+        // What is diverted is closed to the engine, which lets go of what was held there.
+        input: real && input && this.midi.listen(input.id) && !this.diverted ? input.id : null,
+        output: real && output && this.midi.hasOutput(output.id) ? output.id : null,
       });
     }
     this.choices.set(found);
@@ -591,6 +521,10 @@ export class EngineService {
     }
   }
 }
+
+/** A host's output is closed before what is held is let go of: then that is owed to it, and sent when it comes back. */
+const hostsFirst = (links: Iterable<string>): string[] =>
+  [...links].sort((a, b) => Number(b.startsWith('host:')) - Number(a.startsWith('host:')));
 
 /** The entries of some keys. */
 const only = <T>(all: Readonly<Record<string, T>>, keys: readonly string[]): Record<string, T> =>

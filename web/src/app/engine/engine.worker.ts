@@ -1,5 +1,6 @@
 /// <reference lib="webworker" />
 import { z } from 'zod';
+import type { ToEngine } from '../../midi/protocol';
 import type { ToWorker } from './protocol';
 import { Runner } from './runner';
 
@@ -24,7 +25,11 @@ const runner = new Runner(
   },
 );
 
-addEventListener('message', ({ data }: MessageEvent<ToWorker>) => runner.receive(data));
+addEventListener('message', ({ data, ports: [port] }: MessageEvent<ToWorker>) => {
+  if (data.kind !== 'join ports') return runner.receive(data);
+  port.onmessage = ({ data }: MessageEvent<ToEngine>) => runner.receive(data);
+  runner.joinPorts((message) => port.postMessage(message));
+});
 
 const tick = (): void => {
   runner.tick();

@@ -1,14 +1,8 @@
-import { Injectable, signal } from '@angular/core';
+import { Injectable, computed, signal } from '@angular/core';
+import type { FromPage, MidiState, PortInfo, Standing, ToPage } from '../../midi/protocol';
+import { holdApart, holdHere, type MidiPlace } from './midi-place';
 
-/** How far the browser has let us. */
-export type MidiState =
-  | 'not asked'
-  | 'asking'
-  | 'granted'
-  | 'granted without SysEx'
-  | 'refused'
-  | 'no support'
-  | 'no platform';
+export type { MidiState, PortInfo } from '../../midi/protocol';
 
 /** What to tell people, by state; empty where there is nothing to say. */
 export const MIDI_SENTENCE: Readonly<Record<MidiState, string>> = {
@@ -26,183 +20,200 @@ export const MIDI_SENTENCE: Readonly<Record<MidiState, string>> = {
     'The browser found no MIDI on this computer. Check the system’s MIDI service, then ask again. The simulation goes on.',
 };
 
-export interface PortInfo {
-  readonly id: string;
-  readonly name: string;
-}
-
 export type MidiListener = (inputId: string, bytes: Uint8Array, epochMs: number) => void;
 
-/** Splits a stretch of whole messages and leaves SysEx out. */
-export function withoutSysex(bytes: Uint8Array): Uint8Array {
-  const kept: number[] = [];
-  let inSysex = false;
-  for (const byte of bytes) {
-    if (byte === 0xf0) inSysex = true;
-    if (!inSysex) kept.push(byte);
-    if (byte === 0xf7) inSysex = false;
-  }
-  return Uint8Array.from(kept);
-}
+const NOTHING: Standing = { state: 'not asked', inputs: [], outputs: [], trouble: {} };
+const PING_EVERY_MS = 1_000;
+/** Pings without any answer after which the holder counts as dead. */
+const UNANSWERED = 3;
+/** Holders that are gone within so many ms count as a row; after so many the page holds the ports itself. */
+const SOON_MS = 20_000;
+const MOST_GONE = 3;
 
 /**
- * The browser's MIDI ports (W3C Web MIDI API). It stamps what comes in and hands it on, and sends what it is given:
- * nothing is decided here.
+ * The page's view of the browser's MIDI ports. They are held in a process of their own where that can be had; what
+ * comes in and goes out passes between there and the engine's worker, and the page only sees what it asks for.
  */
 @Injectable({ providedIn: 'root' })
 export class Midi {
-  readonly state = signal<MidiState>('not asked');
-  readonly inputs = signal<readonly PortInfo[]>([]);
-  readonly outputs = signal<readonly PortInfo[]>([]);
+  private readonly standing = signal(NOTHING);
+  readonly state = computed(() => this.standing().state);
+  readonly inputs = computed(() => this.standing().inputs, { equal: samePorts });
+  readonly outputs = computed(() => this.standing().outputs, { equal: samePorts });
   /** Ports that could not be opened, with why. */
-  readonly trouble = signal<Readonly<Record<string, string>>>({});
+  readonly trouble = computed(() => this.standing().trouble);
+  private readonly troubled = computed(() => Object.keys(this.trouble()).sort().join('\n'));
+  /** Where the ports are held; null before they are needed. */
+  readonly place = signal<MidiPlace | null>(null);
   /** Called when ports come or go. */
   changed: () => void = () => undefined;
+  /** Called when the engine's worker does not answer any more. */
+  engineLost: () => void = () => undefined;
+  /** Called when there is another holder of the ports, which the worker has to join. */
+  rejoined: () => void = () => undefined;
 
-  private access: MIDIAccess | null = null;
-  private readonly listening = new Map<string, MIDIInput>();
-  private listener: MidiListener = () => undefined;
+  private port: MessagePort | null = null;
+  private close: () => void = () => undefined;
   private readonly watchers = new Set<MidiListener>();
+  private answers: (() => void)[] = [];
+  private unanswered = 0;
+  private timer: ReturnType<typeof setInterval> | undefined;
+  private gone: number[] = [];
 
-  onBytes(listener: MidiListener): void {
-    this.listener = listener;
+  private wire(): MessagePort {
+    return this.port ?? this.open();
+  }
+
+  private post(message: FromPage, transfer: Transferable[] = []): void {
+    this.wire().postMessage(message, transfer);
+  }
+
+  private open(): MessagePort {
+    const channel = new MessageChannel();
+    const { port1 } = channel;
+    this.port = port1;
+    this.unanswered = 0;
+    port1.onmessage = ({ data }: MessageEvent<ToPage>) => {
+      if (this.port === port1) this.hear(data);
+    };
+    const lose = () => {
+      if (this.port === port1) this.lose();
+    };
+    // Where the browser tells of it, a holder that is gone is known at once.
+    port1.addEventListener('close', lose);
+    this.timer ??= setInterval(() => this.watchHolder(), PING_EVERY_MS);
+    const now = Date.now();
+    this.gone = this.gone.filter((at) => now - at < SOON_MS);
+    if (this.gone.length >= MOST_GONE)
+      this.place.set(holdHere(channel.port2, 'The MIDI frame stopped again and again.'));
+    else
+      void holdApart(channel, lose).then(({ own, why, close }) => {
+        if (this.port !== port1) return close();
+        this.close = close;
+        this.unanswered = 0;
+        this.place.set({ own, why });
+      });
+    return port1;
+  }
+
+  /** The holder of the ports is gone: all that was open is closed, and another one takes its place. */
+  private lose(): void {
+    const { state } = this.standing();
+    this.gone.push(Date.now());
+    this.port?.close();
+    this.close();
+    this.close = () => undefined;
+    this.port = null;
+    this.place.set(null);
+    this.take({ ...NOTHING, state });
+    this.rejoined();
+    if (this.watchers.size > 0) this.post({ kind: 'watch', on: true });
+    if (state !== 'not asked') void this.resume();
+  }
+
+  private watchHolder(): void {
+    // While it is still being opened nobody answers.
+    if (!this.place()?.own) return;
+    if (this.unanswered >= UNANSWERED) this.lose();
+    else {
+      this.unanswered++;
+      this.post({ kind: 'ping' });
+    }
+  }
+
+  private hear(message: ToPage): void {
+    this.unanswered = 0;
+    switch (message.kind) {
+      case 'standing':
+        this.take(message.standing);
+        if (message.answers) for (const answer of this.answers.splice(0)) answer();
+        return;
+      case 'bytes':
+        for (const watcher of this.watchers) watcher(message.id, message.bytes, message.at);
+        return;
+      case 'engine lost':
+        this.engineLost();
+        return;
+      case 'pong':
+        return;
+    }
+  }
+
+  private take(standing: Standing): void {
+    const before = [this.inputs(), this.outputs(), this.troubled()];
+    this.standing.set(standing);
+    const now = [this.inputs(), this.outputs(), this.troubled()];
+    if (now.some((part, i) => part !== before[i])) this.changed();
   }
 
   /** Shows every message of the inputs listened to, until the returned function is called. */
   watch(watcher: MidiListener): () => void {
     this.watchers.add(watcher);
-    return () => this.watchers.delete(watcher);
+    this.post({ kind: 'watch', on: true });
+    return () => {
+      this.watchers.delete(watcher);
+      if (this.watchers.size === 0) this.post({ kind: 'watch', on: false });
+    };
   }
 
   /** Asks for MIDI where it was granted before, so that no question appears. */
-  async resume(): Promise<void> {
-    try {
-      const status = await navigator.permissions.query({
-        name: 'midi' as PermissionName,
-        sysex: true,
-      } as PermissionDescriptor);
-      if (status.state === 'granted') await this.ask();
-    } catch {
-      // Browsers that cannot be asked this way are asked by the user.
-    }
+  resume(): Promise<void> {
+    return this.answered({ kind: 'resume' });
   }
 
   /** Asks for MIDI with SysEx, then for plain MIDI where that is refused. Never throws. */
-  async ask(): Promise<void> {
-    if (typeof navigator.requestMIDIAccess !== 'function') {
-      this.state.set('no support');
-      return;
-    }
-    this.state.set('asking');
-    try {
-      this.take(await navigator.requestMIDIAccess({ sysex: true }), 'granted');
-      return;
-    } catch (error) {
-      if (isNamed(error, 'InvalidStateError', 'NotSupportedError')) {
-        this.state.set('no platform');
-        return;
-      }
-    }
-    try {
-      this.take(await navigator.requestMIDIAccess(), 'granted without SysEx');
-    } catch (error) {
-      this.state.set(
-        isNamed(error, 'InvalidStateError', 'NotSupportedError') ? 'no platform' : 'refused',
-      );
-    }
+  ask(): Promise<void> {
+    return this.answered({ kind: 'ask' });
   }
 
-  private take(access: MIDIAccess, state: MidiState): void {
-    // A second request brings new port objects: unhook the old ones, or every message comes twice.
-    const heard = [...this.listening.keys()];
-    for (const input of this.listening.values()) input.onmidimessage = null;
-    this.listening.clear();
-    if (this.access) this.access.onstatechange = null;
-    this.access = access;
-    access.onstatechange = () => this.refresh();
-    this.state.set(state);
-    this.refresh();
-    // Where no port has come or gone nobody else would hook them again.
-    for (const id of heard) if (!this.listening.has(id)) this.listen(id);
+  private answered(question: FromPage): Promise<void> {
+    return new Promise((done) => {
+      this.answers.push(done);
+      this.post(question);
+    });
   }
 
-  private refresh(): void {
-    if (!this.access) return;
-    const here = (ports: Iterable<MIDIPort>): PortInfo[] =>
-      [...ports]
-        .filter((port) => port.state === 'connected')
-        .map((port) => ({ id: port.id, name: port.name ?? 'Unnamed port' }));
-    const inputs = here(this.access.inputs.values());
-    const outputs = here(this.access.outputs.values());
-    const names = (ports: readonly PortInfo[]) =>
-      ports.map((port) => `${port.id} ${port.name}`).join('\n');
-    const same = names(inputs) === names(this.inputs()) && names(outputs) === names(this.outputs());
-    if (same) return;
-    this.inputs.set(inputs);
-    this.outputs.set(outputs);
-    this.changed();
+  /** Gives the holder its way to the engine's worker. */
+  joinEngine(port: MessagePort): void {
+    this.post({ kind: 'engine' }, [port]);
   }
 
-  /** Listens to an input; false where it is not there. */
+  /** Releases what the worker held, since it is dead. */
+  release(): void {
+    if (this.port) this.post({ kind: 'release' });
+  }
+
+  /** Listens to an input; false where it is not there or another program has it. */
   listen(id: string): boolean {
-    const input = this.access?.inputs.get(id);
-    if (!input || input.state !== 'connected') return false;
-    this.listening.set(id, input);
-    input.onmidimessage = (event) => {
-      if (!event.data) return;
-      const at = performance.timeOrigin + event.timeStamp;
-      this.listener(id, event.data, at);
-      for (const watcher of this.watchers) watcher(id, event.data, at);
-    };
-    void this.open(input);
-    return true;
+    const here = this.inputs().some((port) => port.id === id);
+    if (here) this.post({ kind: 'listen', id });
+    return here && !this.isTroubled(id);
   }
 
   /** Stops listening to an input. */
   ignore(id: string): void {
-    const input = this.listening.get(id);
-    if (!input) return;
-    input.onmidimessage = null;
-    this.listening.delete(id);
-    void input.close().catch(() => undefined);
+    this.post({ kind: 'ignore', id });
   }
 
-  /** Whether an output is there. */
+  private isTroubled(id: string): boolean {
+    return Object.hasOwn(this.trouble(), id);
+  }
+
+  /** Whether an output is there and ours. */
   hasOutput(id: string): boolean {
-    return this.access?.outputs.get(id)?.state === 'connected';
+    return this.outputs().some((port) => port.id === id) && !this.isTroubled(id);
   }
 
-  /** Sends whole messages at once; false where the port would not take them. */
+  /** Sends whole messages at once; false where the port is not there. */
   send(id: string, bytes: Uint8Array): boolean {
-    const output = this.access?.outputs.get(id);
-    if (!output || output.state !== 'connected') return false;
-    const allowed = this.access?.sysexEnabled ? bytes : withoutSysex(bytes);
-    try {
-      if (allowed.length > 0) output.send(allowed);
-      return true;
-    } catch (error) {
-      this.complain(output, error);
-      return false;
-    }
-  }
-
-  private async open(port: MIDIPort): Promise<void> {
-    try {
-      await port.open();
-      this.trouble.update(({ [port.id]: _gone, ...rest }) => rest);
-    } catch (error) {
-      this.complain(port, error);
-    }
-  }
-
-  private complain(port: MIDIPort, error: unknown): void {
-    const why = isNamed(error, 'InvalidAccessError')
-      ? 'Another program has it, and this system lends a port to one program only. Close that program, then choose the port again.'
-      : `The port did not answer (${error instanceof Error ? error.message : 'no reason given'}).`;
-    this.trouble.update((all) => ({ ...all, [port.id]: `${port.name ?? 'Port'}: ${why}` }));
+    const here = this.hasOutput(id);
+    if (here) this.post({ kind: 'send', id, bytes });
+    return here;
   }
 }
 
-function isNamed(error: unknown, ...names: string[]): boolean {
-  return error instanceof DOMException && names.includes(error.name);
+function samePorts(a: readonly PortInfo[], b: readonly PortInfo[]): boolean {
+  return (
+    a.length === b.length && a.every((port, i) => port.id === b[i].id && port.name === b[i].name)
+  );
 }

@@ -1,6 +1,7 @@
 import type { Profile } from '@rondo/core/profile';
 import type { MotorTest, Notice, SessionState } from '@rondo/core/round';
 import type { MiddleC } from '@rondo/core/wire';
+import type { ToEngine } from '../../midi/protocol';
 import type { Own } from './library';
 
 /** What a hand does to a control of the drawing. `value` is a position 0…1, 1 or 0, ticks, a pressure 0…1, or a page. */
@@ -39,25 +40,22 @@ export type ToWorker =
   | { kind: 'repaint' }
   | { kind: 'bank'; by: number }
   | { kind: 'bankAt'; start: number }
-  /** Real ports in place of the stand-in; which of them are open. */
-  | { kind: 'ports'; link: string; real: boolean; input: boolean; output: boolean }
-  /** Bytes of a real port; `at` in ms since the Unix epoch, fractions included. */
-  | { kind: 'bytes'; link: string; bytes: Uint8Array; at: number }
-  /** A real port has taken bytes. */
-  | { kind: 'taken'; link: string; bytes: number }
+  /** Real ports in place of the simulation, by their ids; null where there is none or it is not open. */
+  | { kind: 'ports'; link: string; real: boolean; input: string | null; output: string | null }
+  /** The other end of the port that comes along is the holder of the real ports. */
+  | { kind: 'join ports' }
   /** Fill this buffer with a frame and send it back. */
   | { kind: 'frame'; buffer: ArrayBuffer }
-  | { kind: 'ping' };
+  /** What comes from the real ports comes past the page. */
+  | ToEngine;
 
 /** From the engine's worker to the page. */
 export type FromWorker =
   | { kind: 'frame'; buffer: ArrayBuffer }
   | { kind: 'texts'; displays: string[]; slots: string[] }
-  | { kind: 'send'; link: string; bytes: Uint8Array }
-  /** Bytes that release what is held, should the worker die. */
-  | { kind: 'will'; link: string; bytes: Uint8Array }
+  /** Tempo of the clock that is followed, beats a minute; null while none comes. */
+  | { kind: 'tempo'; tempo: number | null }
   /** Layers and flags have changed. */
   | { kind: 'session'; state: SessionState }
   /** What has happened on links, for their owner to know: all of it, whenever it changes. */
-  | { kind: 'notices'; list: Notice[] }
-  | { kind: 'pong' };
+  | { kind: 'notices'; list: Notice[] };

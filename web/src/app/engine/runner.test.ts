@@ -1,23 +1,26 @@
-import { nineFerriesMix } from '@rondo/core/profile';
+import { bind, farShore, nineFerriesMix } from '@rondo/core/profile';
 import { compile } from '@rondo/core/round';
 import { Frame, Head, PartField, SlotField, frameLength } from './frame';
 import { NOTHING_OWN, libraryWith } from './library';
+import type { FromEngine } from '../../midi/protocol';
 import type { FromWorker, ToWorker } from './protocol';
 import { Runner } from './runner';
 
 function start() {
   let now = 0;
-  const told: FromWorker[] = [];
+  const told: (FromWorker | FromEngine)[] = [];
   const runner = new Runner(
     (message) => told.push(message),
     () => now,
     0,
   );
+  runner.joinPorts((message) => told.push(message));
   const plan = compile(nineFerriesMix(), libraryWith(NOTHING_OWN));
   const say = (message: ToWorker) => runner.receive(message);
   say({ kind: 'profile', version: 3, profile: nineFerriesMix(), own: NOTHING_OWN });
   return {
     say,
+    runner,
     told,
     plan,
     run(ms: number) {
@@ -65,7 +68,7 @@ test('a buffer made for another profile comes back with its head only', () => {
 test('a real desk: its bytes act, the answer goes to its port, and waits for the page to take it', () => {
   const page = start();
   page.run(1_000);
-  page.say({ kind: 'ports', link: 'surface:desk', real: true, input: true, output: true });
+  page.say({ kind: 'ports', link: 'surface:desk', real: true, input: 'in', output: 'out' });
   page.run(2_000);
   const sends = () => page.told.flatMap((m) => (m.kind === 'send' ? [...m.bytes] : []));
   const stalled = sends().length;
@@ -86,11 +89,103 @@ test('a real desk: its bytes act, the answer goes to its port, and waits for the
 
 test('unplugged in the middle, the simulation comes back and is painted whole', () => {
   const page = start();
-  page.say({ kind: 'ports', link: 'surface:desk', real: true, input: true, output: true });
+  page.say({ kind: 'ports', link: 'surface:desk', real: true, input: 'in', output: 'out' });
   page.run(500);
-  page.say({ kind: 'ports', link: 'surface:desk', real: false, input: false, output: false });
+  page.say({ kind: 'ports', link: 'surface:desk', real: false, input: null, output: null });
   page.run(2_000);
   const position = page.frame().part(page.part('desk/fader-1/value'), PartField.Position);
   const value = page.frame().slot(page.slot('studio/volume/1'), SlotField.Value);
   expect(Math.round(position * 1023)).toBe(Math.round(value * 1023));
+});
+
+test('what is meant for the next profile waits until that one plays', () => {
+  const page = start();
+  page.run(500);
+  const works: (() => void)[] = [];
+  const told: FromEngine[] = [];
+  let now = 0;
+  const runner = new Runner(
+    () => undefined,
+    () => (now += 300),
+    0,
+    (work) => works.push(work),
+  );
+  runner.joinPorts((message) => told.push(message));
+  runner.receive({ kind: 'profile', version: 1, profile: nineFerriesMix(), own: NOTHING_OWN });
+  const next = farShore();
+  runner.receive({ kind: 'profile', version: 2, profile: next, own: NOTHING_OWN });
+  const link = `surface:${next.surfaceOrder[0]}`;
+  runner.receive({ kind: 'ports', link, real: true, input: 'in', output: null });
+  while (works.length > 0) works.shift()?.();
+  const routes = told.filter((m) => m.kind === 'routes').at(-1);
+  expect(routes?.kind === 'routes' && routes.routes).toEqual([{ link, input: 'in', output: null }]);
+});
+
+test('a clock is followed from the surface whose role it is, and no longer when it stops', () => {
+  const page = start();
+  const profile = nineFerriesMix();
+  const clocked = {
+    ...profile,
+    surfaces: {
+      ...profile.surfaces,
+      desk: {
+        ...profile.surfaces['desk'],
+        roles: { notes: [], clock: true },
+      },
+    },
+  };
+  const tempi = () => page.told.flatMap((m) => (m.kind === 'tempo' ? [m.tempo] : []));
+  const beat = (from: number) => {
+    for (let i = 0; i <= 48; i++)
+      page.say({
+        kind: 'bytes',
+        link: 'surface:desk',
+        bytes: Uint8Array.of(0xf8),
+        // 24 clocks a beat (MIDI 1.0): 20 ms apart is 125 beats a minute.
+        at: from + i * 20,
+      });
+  };
+  beat(0);
+  page.run(100);
+  expect(tempi()).toEqual([]);
+  page.say({ kind: 'profile', version: 4, profile: clocked, own: NOTHING_OWN });
+  beat(1_000);
+  page.run(2_000);
+  expect(tempi()).toEqual([125]);
+  page.run(2_000);
+  expect(tempi()).toEqual([125, null]);
+});
+
+test('what was held on an output that goes away is released there when it is back', () => {
+  const page = start();
+  const chord = bind(
+    nineFerriesMix(),
+    'Bind',
+    { surface: 'desk', control: 'function-1', part: 'push' },
+    { do: 'notes', to: { host: 'studio' }, channel: 2, notes: [60, 64], velocity: 99 },
+  ).document;
+  page.say({ kind: 'profile', version: 4, profile: chord, own: NOTHING_OWN });
+  page.run(500);
+  const host = (output: string | null): ToWorker => ({
+    kind: 'ports',
+    link: 'host:studio',
+    real: true,
+    input: null,
+    output,
+  });
+  page.say(host('out'));
+  for (let ms = 0; ms < 500; ms += 50) {
+    page.run(50);
+    page.say({ kind: 'taken', link: 'host:studio', bytes: 256 });
+  }
+  page.say(hand('function-1', 'press', 1));
+  page.run(100);
+  const will = page.told.filter((m) => m.kind === 'will' && m.link === 'host:studio').at(-1);
+  const held = will?.kind === 'will' ? [...will.bytes] : [];
+  page.say(host(null));
+  const before = page.told.length;
+  page.say(host('out'));
+  const first = page.told.slice(before).find((m) => m.kind === 'send');
+  expect(held).toEqual([0x91, 60, 0, 0x91, 64, 0]);
+  expect(first?.kind === 'send' && [...first.bytes]).toEqual(held);
 });

@@ -1,12 +1,14 @@
 import type { Profile } from '@rondo/core/profile';
 import { InputMode, compileInSlices, type Plan } from '@rondo/core/round';
 import { World } from '@rondo/core/standin';
-import { writeMiddleC, type MiddleC } from '@rondo/core/wire';
+import { CLOCK, writeMiddleC, type MiddleC } from '@rondo/core/wire';
 import { Frame, Head, OutField, PartField, SlotField, frameLength } from './frame';
 import { libraryWith, type Own } from './library';
+import type { FromEngine, Route } from '../../midi/protocol';
 import type { FromWorker, ToWorker } from './protocol';
+import { Tempo } from './tempo';
 
-/** Bytes that may be under way to a real port before the page has taken them: some ms at USB pace. */
+/** Bytes that may be under way to a real port before it has taken them: some ms at USB pace. */
 const UNDER_WAY = 256;
 
 /** How long a profile is compiled before what has come is read, µs. */
@@ -24,7 +26,19 @@ export class Runner {
   /** A profile that is being compiled, and the newest one that waits for that. */
   private slices: Generator<void, Plan> | null = null;
   private next: { profile: Profile; version: number; own: Own } | null = null;
+  /** Surfaces whose clock is followed. */
+  private clocks = new Set<string>();
   private readonly unsent = new Map<string, Uint8Array>();
+  /** The profile that plays, and what has come for the next one while it was compiled. */
+  private loaded = '';
+  private loading = '';
+  private readonly early: ToWorker[] = [];
+  private readonly routes = new Map<string, Route>();
+  /** What would have released what was held when an output went away: owed to it when it comes back. */
+  private readonly owed = new Map<string, Uint8Array>();
+  private toPorts: (message: FromEngine) => void = () => undefined;
+  private readonly tempo = new Tempo();
+  private toldTempo: number | null = null;
 
   /**
    * @param post sends to the page
@@ -39,9 +53,18 @@ export class Runner {
     private readonly soon: (work: () => void) => void = (work) => work(),
   ) {}
 
+  /** Real ports have a holder, or another one: it is told what is held and which ports are whose. */
+  joinPorts(toPorts: (message: FromEngine) => void): void {
+    this.toPorts = toPorts;
+    this.heldVersion = -1;
+    this.tellRoutes();
+    this.tell();
+  }
+
   /** Time goes on. */
   tick(): void {
     this.world?.advance(this.time());
+    this.tellTempo();
     this.tell();
   }
 
@@ -63,14 +86,21 @@ export class Runner {
 
   receive(message: ToWorker): void {
     if (message.kind === 'profile') this.load(message.profile, message.version, message.own);
+    else if (this.isEarly(message)) this.early.push(message);
     else if (message.kind === 'middleC') this.nameNotes(message.octave);
-    else if (message.kind === 'ping') this.post({ kind: 'pong' });
+    else if (message.kind === 'ping') this.toPorts({ kind: 'pong' });
     else if (message.kind === 'frame') this.fill(message.buffer);
     else if (this.world) {
       this.obey(this.world, message);
       this.world.settle();
       this.tell();
     }
+  }
+
+  /** Whether a message is about a profile that is not there yet. What comes in is still the old one's. */
+  private isEarly({ kind }: ToWorker): boolean {
+    if (this.loading === this.loaded || !this.world) return false;
+    return !['middleC', 'ping', 'frame', 'bytes', 'taken'].includes(kind);
   }
 
   /** Notes are called otherwise: displays that name one are written anew. */
@@ -82,6 +112,7 @@ export class Runner {
   /** Compiles a profile a slice at a time, so that traffic never waits for it; what comes meanwhile is compiled next. */
   private load(profile: Profile, version: number, own: Own): void {
     this.next = { profile, version, own };
+    this.loading = profile.id;
     if (!this.slices) this.compileNext();
   }
 
@@ -90,22 +121,23 @@ export class Runner {
     const { profile, version, own } = this.next;
     this.next = null;
     this.slices = compileInSlices(profile, libraryWith(own));
-    this.compileOn(version);
+    this.compileOn(version, clocksOf(profile));
   }
 
-  private compileOn(version: number): void {
+  private compileOn(version: number, clocks: Set<string>): void {
     const until = this.clock() + SLICE_MICROS;
     do {
       const slice = this.slices?.next();
       if (!slice) return;
       if (slice.done) {
         this.slices = null;
+        this.clocks = clocks;
         this.swap(slice.value, version);
         this.compileNext();
         return;
       }
     } while (!this.world || this.clock() < until);
-    this.soon(() => this.compileOn(version));
+    this.soon(() => this.compileOn(version, clocks));
   }
 
   private swap(plan: Plan, version: number): void {
@@ -119,11 +151,47 @@ export class Runner {
       });
     }
     this.version = version;
+    this.loaded = plan.profileId;
     this.textVersion = -1;
     this.heldVersion = -1;
     this.sessionVersion = -1;
     this.noticeVersion = -1;
+    const links = new Set(plan.links.map(({ key }) => key));
+    for (const link of this.routes.keys()) if (!links.has(link)) this.routes.delete(link);
+    this.tellRoutes();
     this.tick();
+    // Another profile may have come meanwhile: then they wait on.
+    for (const message of this.early.splice(0)) this.receive(message);
+  }
+
+  private tellRoutes(): void {
+    this.toPorts({ kind: 'routes', routes: [...this.routes.values()] });
+  }
+
+  /** Which real ports a link has. What it held on an output that comes back is released there first. */
+  private setPorts(
+    { engine }: World,
+    { link: key, real, input, output }: Extract<ToWorker, { kind: 'ports' }>,
+    t: number,
+  ): void {
+    const link = this.link(key);
+    if (link < 0) return;
+    const before = this.routes.get(key)?.output ?? null;
+    if (before !== null && before !== output) {
+      const release = engine.releaseBytes(link);
+      if (release.length > 0) this.owed.set(key, release);
+    }
+    this.routes.set(key, { link: key, input, output });
+    this.tellRoutes();
+    const owed = this.owed.get(key);
+    if (output !== null && owed) {
+      this.owed.delete(key);
+      this.toPorts({ kind: 'send', link: key, bytes: owed });
+    }
+    this.world?.setReal(link, real);
+    if (!real) return;
+    engine.setInputOpen(link, input !== null, t);
+    engine.setOutputOpen(link, output !== null, t, UNDER_WAY);
   }
 
   /** Gathers what goes to a real port while more is being read: one message to the page in place of many. */
@@ -138,7 +206,7 @@ export class Runner {
   }
 
   private sendAll(): void {
-    for (const [link, bytes] of this.unsent) this.post({ kind: 'send', link, bytes });
+    for (const [link, bytes] of this.unsent) this.toPorts({ kind: 'send', link, bytes });
     this.unsent.clear();
   }
 
@@ -217,17 +285,13 @@ export class Runner {
       case 'bankAt':
         engine.goToBank(message.start, t);
         return;
-      case 'ports': {
-        const link = this.link(message.link);
-        if (link < 0) return;
-        world.setReal(link, message.real);
-        if (!message.real) return;
-        engine.setInputOpen(link, message.input, t);
-        engine.setOutputOpen(link, message.output, t, UNDER_WAY);
+      case 'ports':
+        this.setPorts(world, message, t);
         return;
-      }
       case 'bytes': {
         const link = this.link(message.link);
+        if (message.bytes[0] === CLOCK && this.clocks.has(message.link))
+          this.tempo.tick(message.at);
         // The page's clock has another zero; a message is never earlier than the last nor later than now.
         const at = Math.min(t, Math.max(0, Math.round(message.at * 1_000 - this.epochMicros)));
         if (link >= 0)
@@ -242,14 +306,21 @@ export class Runner {
     }
   }
 
-  /** Tells the page the bytes to release what is held, whenever that changes. */
+  private tellTempo(): void {
+    const tempo = this.tempo.at((this.time() + this.epochMicros) / 1_000);
+    if (tempo === this.toldTempo) return;
+    this.toldTempo = tempo;
+    this.post({ kind: 'tempo', tempo });
+  }
+
+  /** Tells the holder of the ports the bytes to release what is held, whenever that changes. */
   private tellWill(): void {
     const { engine } = this.world ?? {};
     if (!engine || engine.heldVersion === this.heldVersion) return;
     this.heldVersion = engine.heldVersion;
     engine.plan.links.forEach((link, i) => {
       if (link.kind === 'host')
-        this.post({ kind: 'will', link: link.key, bytes: engine.releaseBytes(i) });
+        this.toPorts({ kind: 'will', link: link.key, bytes: engine.releaseBytes(i) });
     });
   }
 
@@ -377,3 +448,7 @@ export class Runner {
     this.post({ kind: 'texts', displays, slots: [...engine.beliefs.text] });
   }
 }
+
+/** Links of the surfaces whose role the clock is. */
+const clocksOf = ({ surfaces, surfaceOrder }: Profile): Set<string> =>
+  new Set(surfaceOrder.filter((id) => surfaces[id].roles?.clock).map((id) => `surface:${id}`));

@@ -41,6 +41,9 @@ const LIT_MS = 400;
       <h1>Ports</h1>
       <p>Touch any control of a device: its input lights up.</p>
     </header>
+    @if (place(); as text) {
+      <p class="quiet place" role="status">{{ text }}</p>
+    }
     @if (sentence(); as text) {
       <p class="note" role="status">{{ text }}</p>
     }
@@ -268,6 +271,13 @@ export class PortsScreen {
   protected readonly sentence = computed(() => MIDI_SENTENCE[this.midi.state()]);
   protected readonly granted = computed(() => this.midi.state().startsWith('granted'));
   protected readonly canAsk = computed(() => !this.granted() && this.midi.state() !== 'asking');
+  protected readonly place = computed(() => {
+    const place = this.midi.place();
+    if (!place) return '';
+    return place.own
+      ? 'MIDI has a process of its own: drawing never holds it up.'
+      : `MIDI shares a process with the page, so a busy screen can delay it. ${place.why}`;
+  });
   protected readonly inputs = computed(() => tellApart(this.midi.inputs()));
   protected readonly outputs = computed(() => tellApart(this.midi.outputs()));
   protected readonly trouble = this.midi.trouble;
