@@ -8,6 +8,8 @@ import { table } from './report.js';
 const MICROS_PER_BYTE = 320;
 const LIMIT = 1.05;
 const WARM = 2_000_000;
+/** A wire with nothing to send for so long has sent all, µs. */
+const IDLE = 20_000;
 
 /** A surface on a DIN cable, whatever it is on by itself. */
 const onDin = (surface: Surface): Surface => ({
@@ -79,10 +81,10 @@ function repaint(profile: Profile, model: string, surface: Surface, running: boo
   engine.setRunningStatus(link, running);
   engine.setOutputOpen(link, true, WARM);
   let t = WARM;
-  // To the deadlines only: the slow refresh that an idle wire gets later is no part of it.
+  // Until the wire has nothing to do: the slow refresh that it gets later is no part of it.
   for (
     let due = engine.nextDeadline();
-    due < Infinity && t < WARM + 500_000;
+    due < Math.max(t, wire.freeAt) + IDLE;
     due = engine.nextDeadline()
   ) {
     t = Math.max(t + 1, Math.ceil(due));

@@ -123,6 +123,25 @@ test('a frame whose process is killed is replaced, and all is painted again', as
   }
 });
 
+test('of two windows one plays; when it closes the other paints its ports and plays on', async ({
+  bind,
+  page,
+  server,
+}) => {
+  await openReal(bind);
+  const second = await page.context().newPage();
+  await second.addInitScript(`${standIn(PLAN)} ${chosen()}`);
+  await second.goto(`${server.address}/bind/nine-ferries-mix`);
+  const lamps = () => atPorts(second, () => (window.rondoMidi?.sent['desk-out'] ?? []).map(String));
+  await expect(second.getByText('another window', { exact: false }).first()).toBeVisible();
+  await page.close();
+  await expect(async () => expect((await lamps()).length).toBeGreaterThan(80)).toPass({
+    timeout: 20_000,
+  });
+  await atPorts(second, () => window.rondoMidi.play('desk-in', [0x90, 0x10, 0x7f]));
+  await expect.poll(lamps).toContain('144,16,127');
+});
+
 test('where the frame is refused the page holds the ports itself, and says so', async ({
   bind,
   page,

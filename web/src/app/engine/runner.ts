@@ -70,6 +70,7 @@ export class Runner {
 
   /** Tells the page what has changed and is told as it changes. */
   private tell(): void {
+    this.sendAll();
     this.tellWill();
     this.tellSession();
     this.tellNotices();
@@ -147,7 +148,7 @@ export class Runner {
     } else {
       this.world = new World(plan, (link, bytes, from, to) => {
         const key = this.world?.engine.plan.links[link].key;
-        if (key) this.sendSoon(key, bytes.subarray(from, to));
+        if (key) this.gather(key, bytes.subarray(from, to));
       });
     }
     this.version = version;
@@ -194,15 +195,13 @@ export class Runner {
     engine.setOutputOpen(link, output !== null, t, UNDER_WAY);
   }
 
-  /** Gathers what goes to a real port while more is being read: one message to the page in place of many. */
-  private sendSoon(link: string, bytes: Uint8Array): void {
-    const first = this.unsent.size === 0;
+  /** Gathers what goes to a real port while one message is worked on, or one moment of time. */
+  private gather(link: string, bytes: Uint8Array): void {
     const before = this.unsent.get(link);
     const all = new Uint8Array((before?.length ?? 0) + bytes.length);
     if (before) all.set(before);
     all.set(bytes, before?.length ?? 0);
     this.unsent.set(link, all);
-    if (first) this.soon(() => this.sendAll());
   }
 
   private sendAll(): void {
