@@ -11,18 +11,18 @@ const inside = (value: number, top: number, what: string): ChartFault | null =>
 
 /** Words that charts write for each kind of message, before its number. */
 const KINDS: readonly (readonly [RegExp, string])[] = [
-  [/^(?:cc|controller|control change|control|ctrl)\b/, 'controller'],
-  [/^nrpn\b/, 'nrpn'],
-  [/^rpn\b/, 'rpn'],
-  [/^note\b/, 'note'],
+  [/^(?:cc|controller|control change|control|ctrl)(?![a-z])/, 'controller'],
+  [/^nrpn(?![a-z])/, 'nrpn'],
+  [/^rpn(?![a-z])/, 'rpn'],
+  [/^note(?![a-z])/, 'note'],
   [/^(?:pitch ?bend|bend|pitch)\b/, 'bend'],
-  [/^(?:program|prog|pc)\b/, 'program'],
+  [/^(?:program change|program|prog|pc)(?![a-z])/, 'program'],
   [/^(?:channel pressure|pressure|aftertouch)\b/, 'pressure'],
   [/^(?:turn|relative)\b/, 'turn'],
 ];
 
 /**
- * Reads a message as charts write it: `74` or `CC 74`, `CC 7+39` for two controllers of 14 bits, `NRPN 1024`,
+ * Reads a message as charts write it: `74`, `CC 74`, `CC74` or `CC#74`, `CC 7+39` for two controllers of 14 bits, `NRPN 1024`,
  * `NRPN 1024 14-bit`, `note 60`, `bend`, `program`, `pressure`, `turn 16` for ticks, or SysEx as hex pairs with `value`.
  * A channel may follow: `channel 2`.
  * @param channel where none is said, 1–16
@@ -132,7 +132,7 @@ export function chartMessage(pattern: Pattern): string {
 export function readRange(text: string): readonly [number, number] | null | ChartFault {
   const said = text.trim();
   if (said === '') return null;
-  const found = /^(\d+)\s*(?:-|–|—|to|\.\.+|…)\s*(\d+)$/i.exec(said);
+  const found = /^(\d+)\s*(?:-|–|—|~|to|\.\.+|…)\s*(\d+)$/i.exec(said);
   if (!found) return { fault: `“${said}” is no range. Write it as 0-127.` };
   const [first, last] = [Number(found[1]), Number(found[2])];
   if (first > 16_383 || last > 16_383) return { fault: 'A range ends at 16383 at most.' };

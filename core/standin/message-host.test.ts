@@ -57,6 +57,62 @@ const follow = (fn: string, host = 'lantern'): Action => ({
 const value = (control: string, n = 1) =>
   ({ surface: `surface-${n}`, control, part: 'value' }) as const;
 
+describe('columns of a chart', () => {
+  // Headings as makers publish them; names and numbers are invented.
+  const WIDE = `Section,Parameter name,CC MSB,CC LSB,Min,Max,Default,Notes
+Filter,Cutoff,16,48,0,16383,16383,bright
+Filter,Drive,CC74,,10,20,15,
+Filter,Mode,CC#75,,0,127,,five of them
+Filter,Half,76,,5,,,`;
+
+  test('two columns for a range, one for the fine half, one for the default; the rest is left out and told', () => {
+    const { rows, faults, columns } = readChart(WIDE);
+    expect(columns.map(({ as }) => as)).toEqual([
+      'none',
+      'name',
+      'message',
+      'fine',
+      'lowest',
+      'highest',
+      'rest',
+      'none',
+    ]);
+    expect(rows.map(({ name, message, rest }) => [name, message, rest])).toEqual([
+      ['Cutoff', { type: 'controllerPair', channel: 1, number: 16, lsb: 48 }, 1],
+      ['Drive', { type: 'controller', channel: 1, number: 74, range: [10, 20] }, 0.5],
+      ['Mode', { type: 'controller', channel: 1, number: 75 }, undefined],
+    ]);
+    expect(faults).toEqual([{ line: 5, why: 'It says only one end of its range.' }]);
+    const model = modelOfHost({ ...blankHost('wide', 'Wide'), rows: [...rows] });
+    expect(model.functions.map(({ rest }) => rest)).toEqual([1, 0.5, 0]);
+  });
+
+  test('what a column is can be said, with headings and without', () => {
+    const said = ['name', 'none', 'message'] as const;
+    const { rows } = readChart(WIDE, 1, [], said);
+    expect(rows[0]?.name).toBe('Filter');
+    expect(readChart('74,Cutoff\n71,Resonance').rows.map(({ name }) => name)).toEqual([
+      'Cutoff',
+      'Resonance',
+    ]);
+    expect(readChart('Cutoff,x,74', 1, [], said).rows).toHaveLength(1);
+  });
+
+  test('however a number is written it is the same controller', () => {
+    const number = fc.integer({ min: 0, max: 127 });
+    const how = fc.constantFrom('', 'CC', 'CC ', 'CC#', 'cc #', 'Controller ', 'ctrl');
+    fc.assert(
+      fc.property(number, how, (n, words) =>
+        expect(readChartMessage(`${words}${n}`)).toEqual({
+          type: 'controller',
+          channel: 1,
+          number: n,
+        }),
+      ),
+    );
+  });
+});
+
 describe('a chart read from CSV', () => {
   const { rows, faults } = readChart(CHART);
 

@@ -57,6 +57,70 @@ export function shortName(name: string, width: number): string {
   return words.join('');
 }
 
+/** How words of the trade are written where there is little room (common practice, no source). */
+const ABBREVIATED: Readonly<Record<string, string>> = {
+  semitones: 'st',
+  semitone: 'st',
+  octave: 'oct',
+  function: 'fn',
+  track: 'trk',
+  marker: 'mkr',
+  effect: 'fx',
+  effects: 'fx',
+  volume: 'vol',
+  parameter: 'par',
+  frequency: 'freq',
+  previous: 'prev',
+  automation: 'auto',
+  metronome: 'click',
+  strip: 'strip',
+};
+/** Words that may be left out. */
+const SMALL = new Set(['the', 'of', 'a', 'to', 'on', 'and', 'in', 'is', 'for', 'by', 'at']);
+const capital = (word: string): string => word.charAt(0).toUpperCase() + word.slice(1);
+
+/**
+ * What stands on a key, in so many characters: words of the trade are abbreviated as the trade does it, a number is
+ * kept whole or left out with all, and a word that is cut ends in a full stop, so that nothing reads as a slip.
+ */
+export function keyCaption(name: string, width: number): string {
+  const text = name.trim().replace(/\s+/g, ' ');
+  if (text.length <= width) return text;
+  const words = text.split(' ').filter((word) => !SMALL.has(word.toLowerCase()));
+  const trade = words
+    .map((word) => ABBREVIATED[word.toLowerCase()] ?? word)
+    .map((word, at) => (at === 0 ? capital(word) : word));
+  if (trade.join(' ').length <= width) return trade.join(' ');
+  const [lead, last] = [/^[+−-]?\d+$/.test(trade[0] ?? ''), /^\d+$/.test(trade.at(-1) ?? '')];
+  if (trade.length > 1 && (lead || last)) {
+    const number = lead ? trade[0] : trade.at(-1)!;
+    if (number.length > width) return '';
+    const rest = cutWords(lead ? trade.slice(1) : trade.slice(0, -1), width - number.length);
+    return lead ? number + rest : rest + number;
+  }
+  return cutWords(trade, width);
+}
+
+/** Words that have to be shorter: the longest loses first. One alone ends in a full stop where it was cut. */
+function cutWords(words: readonly string[], width: number): string {
+  if (width <= 0 || words.length === 0) return '';
+  if (words.length === 1) {
+    const [word] = words;
+    if (word.length <= width) return word;
+    return width < 3 ? word.slice(0, width) : `${word.slice(0, width - 1)}.`;
+  }
+  const left = words.map(capital);
+  while (left.join('').length > width) {
+    const longest = left.reduce(
+      (best, word, at) => (word.length >= left[best].length ? at : best),
+      0,
+    );
+    if (left[longest].length <= 1) left.pop();
+    else left[longest] = left[longest].slice(0, -1);
+  }
+  return left.join('');
+}
+
 /** Shortens a value: its unit goes before its decimals, these before any other digit. What does not fit is no number. */
 export function shortValue(value: string, width: number): string {
   let text = value.trim();

@@ -47,6 +47,8 @@ export interface BindResult {
   readonly way: BindWay;
   /** What stood there before, in words; empty where nothing did. */
   readonly before: string;
+  /** The layer below, where a layer's own key was bound; empty for the layer that is looked at. */
+  readonly below: string;
   /** The control that does the same, in words; empty where none does. */
   readonly rival: string;
 }
@@ -266,7 +268,7 @@ export class Workbench {
   ): void {
     const profile = this.profile();
     if (!ref || !profile) return;
-    const layer = this.layer();
+    const layer = this.layerFor(action);
     const here = bindingsOf(profile, ref, { layer, gesture }).at(0);
     const rival = rivalsOf(profile, action, layer).find(
       (other) => other.control && other.id !== here?.id,
@@ -280,10 +282,23 @@ export class Workbench {
       layer,
       gesture,
       way,
-      before: here ? here.actions.map((one) => actionName(profile, one)).join(', ') : '',
+      // What was there already is not in place of itself.
+      before: (here?.actions ?? [])
+        .filter((one) => targetOf(one) === null || targetOf(one) !== targetOf(action))
+        .map((one) => actionName(profile, one))
+        .join(', '),
+      below: layer === this.layer() ? '' : profile.layers[layer].label,
       rival: rival?.control ? this.controlName(rival.control) : '',
     };
     this.bound.set({ result, by: this.open().past.at(-1) });
+  }
+
+  /** A layer's own key has to lie below it, or nothing would turn the layer on. */
+  private layerFor(action: Action): string {
+    const order = this.profile()?.layerOrder ?? [];
+    const at = order.indexOf(this.layer());
+    const isOwn = action.do === 'layer' && action.layer === this.layer();
+    return isOwn && at > 0 ? order[at - 1] : this.layer();
   }
 
   /** What the last binding did is told no more. */

@@ -1,22 +1,42 @@
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
 import { Button } from 'primeng/button';
-import { chartMessage, readChart, type HostRow, type MessageHost } from '@rondo/core/host';
-import { NumberField } from '../../shared/ui/form';
+import {
+  CHART_COLUMNS,
+  chartMessage,
+  readChart,
+  type ChartColumnKind,
+  type HostRow,
+  type MessageHost,
+} from '@rondo/core/host';
+import { Choice, NumberField } from '../../shared/ui/form';
 import { Textarea } from 'primeng/textarea';
 
 const LONGEST_CHART = 2_000_000;
 const SHOWN = 4;
+const COLUMN_WORDS: Readonly<Record<ChartColumnKind, string>> = {
+  name: 'Name',
+  message: 'Message',
+  fine: 'Fine half',
+  range: 'Range',
+  lowest: 'Lowest',
+  highest: 'Highest',
+  rest: 'Default',
+  feedback: 'Feedback',
+  channel: 'Channel',
+  kind: 'Kind',
+  none: 'Left out',
+};
 
 /** Reads a chart from CSV, pasted or from a file, and shows what it finds before it is taken. */
 @Component({
   selector: 'rondo-chart-reader',
-  imports: [Button, NumberField, Textarea],
+  imports: [Button, Choice, NumberField, Textarea],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h2>Read a chart</h2>
     <p>
-      A line for each parameter: name, message, range, feedback. A first line of headings may put
-      them in another order; a channel and a kind may be columns too.
+      A line for each parameter, with headings or without. What each column was taken for is shown
+      below and can be changed.
     </p>
     <textarea
       pTextarea
@@ -28,8 +48,23 @@ const SHOWN = 4;
       aria-label="The chart as CSV"
       placeholder="Cutoff,CC 74,0-127,same"
       [value]="csv()"
-      (input)="csv.set(text.value)"
+      (input)="write(text.value)"
     ></textarea>
+    @if (csv().trim() !== '') {
+      <div class="columns" role="group" aria-label="What the columns are">
+        @for (column of read().columns; track $index; let i = $index) {
+          <label>
+            <span class="mono">{{ column.heading || '(empty)' }}</span>
+            <rondo-choice
+              [label]="'Column ' + (i + 1) + ' is'"
+              [options]="kinds"
+              [value]="column.as"
+              (chosen)="say(i, $event)"
+            />
+          </label>
+        }
+      </div>
+    }
     <div class="row">
       <label class="file">
         From a file
@@ -104,6 +139,16 @@ const SHOWN = 4;
       padding-left: 8px;
       color: var(--ink);
     }
+    .columns {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 6px 12px;
+    }
+    .columns label {
+      display: grid;
+      gap: 2px;
+      font-size: 13px;
+    }
     textarea {
       padding: 6px 8px;
       border: 1px solid var(--line-strong);
@@ -146,11 +191,15 @@ export class ChartReader {
   protected readonly csv = signal('');
   protected readonly channel = signal(1);
   protected readonly problem = signal('');
+  /** What columns are by choice; what Rondo took them for, up to the last chosen. */
+  private readonly said = signal<readonly ChartColumnKind[]>([]);
+  protected readonly kinds = CHART_COLUMNS.map((value) => ({ value, label: COLUMN_WORDS[value] }));
   protected readonly read = computed(() =>
     readChart(
       this.csv(),
       this.channel(),
       this.taken().rows.map(({ id }) => id),
+      this.said(),
     ),
   );
   protected readonly words = computed(() => {
@@ -170,6 +219,26 @@ export class ChartReader {
     return found + more + left;
   });
 
+  /** Another chart: what was said of the columns of the one before is forgotten where they are others. */
+  protected write(csv: string): void {
+    const headings = () =>
+      this.read()
+        .columns.map(({ heading }) => heading)
+        .join('\n');
+    const before = headings();
+    this.csv.set(csv);
+    if (headings() !== before) this.said.set([]);
+  }
+
+  protected say(at: number, as: ChartColumnKind): void {
+    // One column of a kind: another that was it is left out.
+    this.said.set(
+      this.read().columns.map((column, i) =>
+        i === at ? as : as !== 'none' && column.as === as ? 'none' : column.as,
+      ),
+    );
+  }
+
   protected async open(box: HTMLInputElement): Promise<void> {
     const file = box.files?.[0];
     box.value = '';
@@ -179,6 +248,6 @@ export class ChartReader {
       return;
     }
     this.problem.set('');
-    this.csv.set(await file.text());
+    this.write(await file.text());
   }
 }

@@ -1,4 +1,4 @@
-import { shortName, type Control, type Surface } from '@rondo/core/surface';
+import { keyCaption, type Control, type Surface } from '@rondo/core/surface';
 
 /** Panel that texts are sized for, in millimetres; on others they grow and shrink with the whole drawing. */
 const USUAL = { width: 552, height: 350 };
@@ -68,13 +68,13 @@ export function fitShort(text: string, width: number, height: number, size: numb
   if (room < 1) return '';
   const words = text.split(' ');
   if (text.length <= room || words.length < 2 || height < 2 * LINE * size)
-    return shortName(text, room);
+    return keyCaption(text, room);
   const halves = words.slice(1).map((_, i) => {
     const lines = [words.slice(0, i + 1).join(' '), words.slice(i + 1).join(' ')];
     return { lines, longest: Math.max(...lines.map(({ length }) => length)) };
   });
   const { lines } = halves.reduce((best, one) => (one.longest < best.longest ? one : best));
-  return lines.map((line) => shortName(line, room)).join('\n');
+  return lines.map((line) => keyCaption(line, room)).join('\n');
 }
 
 /** A control's name in so many millimetres: its number alone where the whole does not fit. */

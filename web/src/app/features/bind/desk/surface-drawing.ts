@@ -422,7 +422,7 @@ export class SurfaceDrawing implements Played {
     if (size > control.height * 0.95) return '';
     if (control.legend === undefined && !action) return fitName(control.label, control.width, size);
     if (control.legend !== undefined || !action)
-      return fitName(control.legend ?? '', control.width, size);
+      return fitShort(control.legend ?? '', control.width, control.height, size);
     const { width, height, round, kind } = control;
     const text = tapeText(this.profile(), action, this.bank());
     // A round key is narrower beside its middle, and a keyboard's has its text at its end.

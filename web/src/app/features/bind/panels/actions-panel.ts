@@ -1,21 +1,22 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { removeBindings, type Action, type Behaviour, type Condition } from '@rondo/core/profile';
-import { noteName, noteOf } from '@rondo/core/wire';
 import { choicesFor, enterChoices } from '../round/choices';
 import { ConditionList } from './condition-list';
 import { Finder } from '../round/finder';
 import { BEHAVIOUR_WORDS } from '../../../shared/words/behaviour-words';
 import { actionName } from '../names';
 import { PanelHead } from './panel-head';
+import { NotesFields } from './notes-fields';
 import { SendFields } from './send-fields';
 import { Workbench } from '../workbench';
-import { NumberField, OneOf, Switch } from '../../../shared/ui/form';
-import { InputText } from 'primeng/inputtext';
+import { OneOf, Switch } from '../../../shared/ui/form';
+
+type Notes = Extract<Action, { do: 'notes' }>;
 
 /** All that a binding does, in order. */
 @Component({
   selector: 'rondo-actions-panel',
-  imports: [ConditionList, Finder, InputText, NumberField, OneOf, PanelHead, SendFields, Switch],
+  imports: [ConditionList, Finder, NotesFields, OneOf, PanelHead, SendFields, Switch],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <rondo-panel-head title="What it does" [about]="about()" />
@@ -68,41 +69,7 @@ import { InputText } from 'primeng/inputtext';
               </p>
             }
             @if (row.action.do === 'notes') {
-              <div class="row">
-                <label>
-                  Notes
-                  <input
-                    pInputText
-                    pSize="small"
-                    #notes
-                    type="text"
-                    aria-label="Notes"
-                    [value]="row.notes"
-                    (change)="setNotes(i, notes)"
-                  />
-                </label>
-                <span class="pair">
-                  channel
-                  <rondo-number
-                    label="Channel"
-                    [min]="1"
-                    [max]="16"
-                    [value]="row.action.channel"
-                    (changed)="setChannel(i, $event ?? 1)"
-                  />
-                </span>
-                <span class="pair">
-                  velocity
-                  <rondo-number
-                    label="Velocity, 0 for as played"
-                    [min]="0"
-                    [max]="127"
-                    [value]="row.action.velocity ?? 0"
-                    (changed)="setVelocity(i, $event ?? 0)"
-                  />
-                </span>
-                <small>{{ row.action.velocity ? '' : 'as hard as it is played' }}</small>
-              </div>
+              <rondo-notes-fields [action]="row.action" (changed)="setNotes(i, $event)" />
             }
             @if (row.action.do === 'send' && row.action.message !== undefined) {
               <rondo-send-fields [action]="row.action" (changed)="setSend(i, $event)" />
@@ -202,7 +169,6 @@ export class ActionsPanel {
         name: actionName(profile, action),
         why: isBroken ? made?.why || (told[0]?.why ?? 'This is not there any more.') : '',
         mend: made?.mend ?? null,
-        notes: action.do === 'notes' ? action.notes.map((note) => noteName(note)).join(' ') : '',
       };
     });
   });
@@ -257,29 +223,14 @@ export class ActionsPanel {
     this.bench.panel.set('shape');
   }
 
-  protected setNotes(at: number, field: HTMLInputElement): void {
-    const notes = field.value
-      .split(/[\s,]+/)
-      .filter(Boolean)
-      .map(noteOf);
-    if (notes.length > 0 && notes.length <= 16 && notes.every((note) => note !== null))
-      this.at(at, 'Notes', (action) => {
-        if (action.do === 'notes') action.notes = notes;
-      });
-    else field.value = this.rows()[at].notes;
-  }
-
-  protected setChannel(at: number, channel: number): void {
-    this.at(at, 'Channel', (action) => {
-      if (action.do === 'notes') action.channel = channel;
-    });
-  }
-
-  protected setVelocity(at: number, velocity: number): void {
-    this.at(at, 'Velocity', (action) => {
+  protected setNotes(
+    at: number,
+    change: Partial<Pick<Notes, 'notes' | 'channel' | 'velocity'>>,
+  ): void {
+    this.at(at, 'Notes', (action) => {
       if (action.do !== 'notes') return;
-      if (velocity >= 1) action.velocity = velocity;
-      else delete action.velocity;
+      Object.assign(action, change);
+      if (action.velocity === undefined) delete action.velocity;
     });
   }
 

@@ -89,6 +89,9 @@ const SCOPE_WORDS: Readonly<Record<ScopeChoice, string>> = {
       } @else {
         {{ found().length }} found.
       }
+      @if (layer(); as name) {
+        <b>Binds on {{ name }}.</b>
+      }
       <kbd>↑</kbd> <kbd>↓</kbd> <kbd>Enter</kbd> <kbd>Esc</kbd>
     </p>
   `,
@@ -181,6 +184,11 @@ export class Finder {
       label: SCOPE_WORDS[scope],
     }));
   });
+  private readonly bench = inject(Workbench, { optional: true });
+  /** The layer that an edit goes to; not said of the only one. */
+  protected readonly layer = computed(() =>
+    (this.bench?.profile()?.layerOrder.length ?? 0) > 1 ? this.bench?.layerLabel() : '',
+  );
   private readonly recent = recentChoices();
   protected readonly found = computed(() =>
     search(this.choices(), this.typed(), this.scope(), this.recent),
@@ -192,9 +200,8 @@ export class Finder {
   constructor() {
     afterNextRender(() => this.field().nativeElement.focus());
     // Hands on the surface only show what they touch until something is chosen.
-    const bench = inject(Workbench, { optional: true });
-    bench?.choosing.update((count) => count + 1);
-    inject(DestroyRef).onDestroy(() => bench?.choosing.update((count) => count - 1));
+    this.bench?.choosing.update((count) => count + 1);
+    inject(DestroyRef).onDestroy(() => this.bench?.choosing.update((count) => count - 1));
   }
 
   protected type(text: string): void {
