@@ -53,6 +53,8 @@ const AGAIN = 0.5;
 const REWORDED = 0.3;
 
 interface Token extends Word {
+  /** Where its word stands in the vocabulary. */
+  readonly id: number;
   readonly place: Place;
   /** Where in its place it stands, small words not counted; two places for two words that are written as one. */
   readonly at: readonly number[];
@@ -89,14 +91,33 @@ function quality(typed: string, word: string): number {
   return Infinity;
 }
 
-function read(entry: Entry): Read {
-  const tokens = PLACES.flatMap((place) => tokensOf(entry[place], place));
+/** The words of a list, each once. */
+class Vocabulary {
+  private readonly ids = new Map<string, number>();
+  private readonly words: Pick<Word, 'word' | 'parts'>[] = [];
+
+  idOf({ word, parts }: Pick<Word, 'word' | 'parts'>): number {
+    const key = `${word} ${parts.join(' ')}`;
+    const known = this.ids.get(key);
+    if (known !== undefined) return known;
+    this.ids.set(key, this.words.length);
+    return this.words.push({ word, parts }) - 1;
+  }
+
+  /** What each word costs where this one was typed. */
+  costsOf(typed: string): Float64Array {
+    return Float64Array.from(this.words, ({ word, parts }) =>
+      Math.min(quality(typed, word), ...parts.map((part) => quality(typed, part) + PART)),
+    );
+  }
+}
+
+function read(entry: Entry, vocabulary: Vocabulary): Read {
+  const tokens = PLACES.flatMap((place) => tokensOf(entry[place], place, vocabulary));
   const names = tokens.filter(({ place }) => place === 'name');
   const pairs = names.slice(1).flatMap((second, before) => {
     const first = names[before];
-    return first.number === null && second.word !== ''
-      ? [{ ...second, word: first.word + second.word, at: [...first.at, ...second.at] }]
-      : [];
+    return first.number === null && second.word !== '' ? [joined(first, second, vocabulary)] : [];
   });
   return {
     whole: wholeOf(wordsOf(`${entry.name} ${entry.whose}`)),
@@ -109,13 +130,21 @@ function read(entry: Entry): Read {
   };
 }
 
+/** Two words that are written as one. */
+function joined(first: Token, second: Token, vocabulary: Vocabulary): Token {
+  const word = first.word + second.word;
+  const id = vocabulary.idOf({ word, parts: second.parts });
+  return { ...second, word, id, at: [...first.at, ...second.at] };
+}
+
 const wholeOf = (words: readonly Word[]): string =>
   words.map(({ word, number }) => `${word}${number ?? ''}`).join(' ');
 
-function tokensOf(text: string, place: Place): Token[] {
+function tokensOf(text: string, place: Place, vocabulary: Vocabulary): Token[] {
   let at = 0;
   return wordsOf(text).map((word) => ({
     ...word,
+    id: vocabulary.idOf(word),
     place,
     at: SMALL.has(word.word) && word.number === null ? [] : [at++],
   }));
@@ -124,15 +153,10 @@ function tokensOf(text: string, place: Place): Token[] {
 /** Finds entries by words. Made once for a list; each question then looks every word up once. */
 export class Index<T extends Entry> {
   private readonly reads: readonly Read[];
-  private readonly vocabulary: readonly string[];
+  private readonly vocabulary = new Vocabulary();
 
   constructor(readonly entries: readonly T[]) {
-    this.reads = entries.map(read);
-    this.vocabulary = [
-      ...new Set(
-        this.reads.flatMap(({ tokens }) => tokens.flatMap(({ word, parts }) => [word, ...parts])),
-      ),
-    ];
+    this.reads = entries.map((entry) => read(entry, this.vocabulary));
   }
 
   /**
@@ -148,13 +172,13 @@ export class Index<T extends Entry> {
       return {
         whole: wholeOf(words),
         words,
-        qualities: words.map(({ word }) => this.qualitiesOf(word)),
+        costs: words.map(({ word }) => this.vocabulary.costsOf(word)),
       };
     });
     return this.reads.map((one) => {
       let best: Fit | null = null;
-      asked.forEach(({ whole, words, qualities }, at) => {
-        const fit = fitOf(one, words, qualities);
+      asked.forEach(({ whole, words, costs }, at) => {
+        const fit = fitOf(one, words, costs);
         if (!fit) return;
         // Whoever writes all of it out means it.
         const cost = whole === one.whole ? -1 : fit.cost + at * REWORDED;
@@ -163,16 +187,12 @@ export class Index<T extends Entry> {
       return best;
     });
   }
-
-  private qualitiesOf(word: string): ReadonlyMap<string, number> {
-    return new Map(this.vocabulary.map((other) => [other, quality(word, other)]));
-  }
 }
 
 function fitOf(
   { tokens, names, initials }: Read,
   words: readonly Word[],
-  qualities: readonly ReadonlyMap<string, number>[],
+  costs: readonly Float64Array[],
 ): Fit | null {
   let cost = 0;
   let isExact = true;
@@ -184,7 +204,7 @@ function fitOf(
     let best = Infinity;
     let found: Token | null = null;
     for (const token of tokens) {
-      const own = word === '' ? BEGINS : costOf(token, qualities[at]);
+      const own = word === '' ? BEGINS : costs[at][token.id];
       if (own === Infinity) continue;
       const isOwnNumber = number !== null && token.number === number && word === token.word;
       const place = token.place === 'also' && isOwnNumber ? NUMBERED : PLACE[token.place];
@@ -227,12 +247,6 @@ function fitOf(
   return { cost, isExact: isExact && words.length > 0, isSure, isNamed };
 }
 
-function costOf(token: Token, qualities: ReadonlyMap<string, number>): number {
-  const whole = qualities.get(token.word) ?? Infinity;
-  const parts = token.parts.map((part) => (qualities.get(part) ?? Infinity) + PART);
-  return Math.min(whole, ...parts);
-}
-
 /** What it costs that a number stands with another word; Infinity where it stands with none. */
 function numberCost(
   token: Token,
@@ -245,10 +259,9 @@ function numberCost(
   // Whose it is has its own number, or none.
   const places: readonly Place[] =
     token.place === 'name' ? ['name', 'whose', 'alsoWhose'] : [token.place];
-  const costs = places.map((place) =>
-    tokens.some((other) => other.place === place && other.number === number)
-      ? ASIDE[place]
-      : Infinity,
-  );
-  return Math.min(...costs);
+  let best = Infinity;
+  for (const other of tokens)
+    if (other.number === number && places.includes(other.place))
+      best = Math.min(best, ASIDE[other.place]);
+  return best;
 }
