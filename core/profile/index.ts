@@ -10,3 +10,4 @@ export * from './mirror.js';
 export * from './series.js';
 export * from './stands-in.js';
 export * from './showings.js';
+export * from './usual.js';

@@ -1,3 +1,4 @@
+import { usualBehaviour } from '@rondo/core/profile';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -14,7 +15,7 @@ import { turns, type InputPart } from '@rondo/core/surface';
 import { proposePairs, type Movement } from '@rondo/core/teach';
 import { EngineService } from '../../../engine/engine.service';
 import { Head, PartField, SlotField, type Frame } from '../../../engine/frame';
-import { usualBehaviour } from './choices';
+
 import { actionName } from '../names';
 import { Workbench } from '../workbench';
 

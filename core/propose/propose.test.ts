@@ -1,0 +1,269 @@
+import fc from 'fast-check';
+import { HOST_MODELS, blankHost, modelOfHost, readChart } from '@rondo/core/host';
+import {
+  addHost,
+  addSurface,
+  bind,
+  emptyProfile,
+  targetOf,
+  type Profile,
+} from '@rondo/core/profile';
+import { InputMode, compile } from '@rondo/core/round';
+import { STOCK_SURFACES, blankSurface, type Control, type Surface } from '@rondo/core/surface';
+import { Room } from '../testing/room.js';
+import { assign, gainOf } from './assign.js';
+import { placesOf } from './places.js';
+import { PURPOSES, propose, takeProposal, type Proposal, type Purpose } from './index.js';
+import { wishesOf } from './wishes.js';
+
+const surfaceIds = [...STOCK_SURFACES.keys()];
+const hostIds = [...HOST_MODELS.keys()];
+const surfaceOf = (id: string): Surface => STOCK_SURFACES.get(id)!;
+
+function profileOf(surfaces: readonly string[], hosts: readonly string[]): Profile {
+  let profile: Profile = {
+    ...emptyProfile('made', 'Made'),
+    surfaces: {},
+    surfaceOrder: [],
+    hosts: {},
+    hostOrder: [],
+  };
+  for (const id of surfaces) profile = addSurface(profile, id, id).document;
+  for (const id of hosts) profile = addHost(profile, id, id).document;
+  return profile;
+}
+const library = {
+  surface: (id: string) => STOCK_SURFACES.get(id),
+  host: (id: string) => HOST_MODELS.get(id),
+};
+const proposed = (profile: Profile, purposes: readonly Purpose[] = PURPOSES): Proposal =>
+  propose(
+    profile,
+    profile.surfaceOrder.map((id) => ({ id, surface: surfaceOf(profile.surfaces[id].model) })),
+    profile.hostOrder.map((id) => ({ id, model: HOST_MODELS.get(profile.hosts[id].model)! })),
+    purposes,
+  );
+const takenWhole = (profile: Profile, proposal: Proposal): Profile =>
+  takeProposal(profile, proposal, new Set(PURPOSES)).document;
+
+describe('for every surface, every program and every purpose', () => {
+  const all = surfaceIds.flatMap((surface) => hostIds.map((host) => [surface, host] as const));
+
+  test.each(all)('%s with %s: it compiles, nothing is broken, nothing stands twice', (s, h) => {
+    const profile = profileOf([s], [h]);
+    const whole = proposed(profile);
+    expect(proposed(profile)).toEqual(whole);
+    expect(whole.parts.length + whole.says.length).toBeGreaterThan(0);
+    const parts = PURPOSES.map((purpose) => proposed(profile, [purpose]));
+    for (const proposal of [whole, ...parts]) {
+      const taken = takenWhole(profile, proposal);
+      const plan = compile(taken, library);
+      expect(plan.broken).toEqual([]);
+      const places = Object.values(taken.bindings).map((b) => JSON.stringify([b.layer, b.control]));
+      expect(new Set(places).size).toBe(places.length);
+      const targets = Object.values(taken.bindings).flatMap((b) => b.actions.map(targetOf));
+      expect(new Set(targets).size).toBe(targets.length);
+      for (const { reachable } of layersOf(taken)) expect(reachable).toBe(true);
+      // What is taken is not proposed again.
+      const again = proposed(taken).parts.flatMap((part) =>
+        part.bindings.map((b) => targetOf(b.action)),
+      );
+      expect(again.filter((target) => targets.includes(target))).toEqual([]);
+    }
+  });
+});
+
+/** Whether each layer that was made has its key on the lowest. */
+const layersOf = ({ layerOrder, bindings }: Profile) =>
+  layerOrder.slice(1).map((layer) => ({
+    layer,
+    reachable: Object.values(bindings).some(
+      (b) =>
+        b.layer === layerOrder[0] && b.actions.some((a) => a.do === 'layer' && a.layer === layer),
+    ),
+  }));
+
+test('every control that is proposed acts: a hand on it reaches the program', () => {
+  fc.assert(
+    fc.property(
+      fc.constantFrom(...surfaceIds.filter((id) => surfaceOf(id).controls.length > 0)),
+      fc.constantFrom('studio', 'booth'),
+      fc.integer({ min: 0, max: 1_000 }),
+      (surface, host, pick) => {
+        const profile = profileOf([surface], [host]);
+        const onBase = proposed(profile).parts.flatMap(({ bindings }) =>
+          bindings.filter(({ layer, action }) => layer === null && action.do === 'function'),
+        );
+        if (onBase.length === 0) return;
+        const one = onBase[pick % onBase.length];
+        const room = new Room({ profile: takenWhole(profile, proposed(profile)) });
+        const { engine } = room.world;
+        const part = engine.plan.parts.findIndex(
+          (p) => p.control.id === one.ref.control && p.part === one.ref.part,
+        );
+        const before =
+          room.sent.get(engine.plan.links.find((l) => l.kind === 'host')!.key)?.length ?? 0;
+        const desk = room.desk();
+        const { moves } = engine.plan.parts[part];
+        if (moves === InputMode.Relative) room.do(() => desk.turn(one.ref.control, 3));
+        else if (moves === InputMode.Absolute)
+          for (const to of [0, 0.2, 0.4, 0.6, 0.8, 1]) room.slide(one.ref.control, to);
+        else room.press(one.ref.control);
+        const after =
+          room.sent.get(engine.plan.links.find((l) => l.kind === 'host')!.key)?.length ?? 0;
+        expect(after).toBeGreaterThan(before);
+      },
+    ),
+    { numRuns: 60 },
+  );
+}, 120_000);
+
+test('the assignment is the best there is: nothing that brute force finds gains more', () => {
+  const profile = profileOf(['crosstie-2'], ['booth']);
+  const surface = surfaceOf('crosstie-2');
+  const { free, width } = placesOf(profile, [{ id: 'surface-1', surface }]);
+  const wishes = wishesOf(profile, [{ id: 'booth', model: HOST_MODELS.get('booth')! }], width);
+  const some = <T>(list: readonly T[]) =>
+    fc.shuffledSubarray([...list], { minLength: 1, maxLength: 5 });
+  const nothing: ReadonlySet<string> = new Set();
+  const best = (ws: typeof wishes, ps: typeof free): number => {
+    if (ws.length === 0) return 0;
+    const [first, ...rest] = ws;
+    return Math.max(
+      best(rest, ps),
+      ...ps.map((place) => {
+        const gain = gainOf(first, place, nothing);
+        return gain <= 0
+          ? -Infinity
+          : gain +
+              best(
+                rest,
+                ps.filter((other) => other !== place),
+              );
+      }),
+    );
+  };
+  // Without words on the controls, so that both count alike.
+  const plain = free.map((place) => ({
+    ...place,
+    says: '',
+    control: { ...place.control, legend: '' },
+  }));
+  fc.assert(
+    fc.property(some(wishes), some(plain), (ws, ps) => {
+      const gained = assign(ws, ps).reduce(
+        (sum, { wish, place }) => sum + gainOf(wish, place, nothing),
+        0,
+      );
+      expect(gained).toBeCloseTo(best(ws, ps), 6);
+    }),
+  );
+});
+
+describe('bad input gets a sentence', () => {
+  const studio = { id: 'studio', model: HOST_MODELS.get('studio')! };
+  const key = (n: number, more: Partial<Control> = {}): Control => ({
+    id: `key-${n}`,
+    kind: 'button',
+    label: `Key ${n}`,
+    x: (n % 25) * 20,
+    y: Math.floor(n / 25) * 20,
+    width: 12,
+    height: 12,
+    sends: { push: { type: 'note', channel: 1, number: n % 128 } },
+    takes: {},
+    ...more,
+  });
+  const withKeys = (count: number, more: Partial<Control> = {}): Surface => ({
+    ...blankSurface('made', 'Made'),
+    controls: Array.from({ length: count }, (_, n) => key(n, more)),
+  });
+  const from = (surface: Surface, hosts = [studio]) =>
+    propose(
+      profileOf(
+        ['made'],
+        hosts.map(({ id }) => id),
+      ),
+      [{ id: 'surface-1', surface }],
+      hosts,
+    );
+  const chart = (rows: number) =>
+    modelOfHost({
+      ...blankHost('chart', 'Chart'),
+      rows: [
+        ...readChart(Array.from({ length: rows }, (_, n) => `X${n},NRPN ${n}`).join('\n')).rows,
+      ],
+    });
+
+  test.each([
+    ['no surface', () => propose(profileOf([], ['studio']), [], [studio]), /Add one/],
+    ['no program', () => from(withKeys(3), []), /Add a host/],
+    ['nothing on it', () => from(withKeys(0)), /bound already|suits/],
+    [
+      'sends nothing',
+      () => from({ ...withKeys(4), device: { ...withKeys(0).device, sends: false } }),
+      /send nothing/,
+    ],
+    ['displays only', () => from(withKeys(4, { kind: 'display', sends: {} })), /bound already/],
+  ])('%s', (_, make, says) => {
+    const proposal = make();
+    expect(proposal.parts).toEqual([]);
+    expect(proposal.says.join()).toMatch(says);
+  });
+
+  test('one control, five hundred, a device that takes nothing: each gets what it can', () => {
+    expect(from(withKeys(1)).parts.flatMap(({ bindings }) => bindings)).toHaveLength(1);
+    const many = from(withKeys(500));
+    expect(many.parts.length).toBeGreaterThan(2);
+    const deaf = { ...withKeys(8), device: { ...withKeys(0).device, takes: false } };
+    expect(from(deaf).parts.length).toBeGreaterThan(0);
+  });
+
+  test('a program of one function, of two thousand, whose names say nothing', () => {
+    const faders = surfaceOf('faders-8');
+    const one = from(faders, [{ id: 'chart', model: chart(1) }]);
+    expect(one.parts.map(({ bindings }) => bindings.length)).toEqual([1]);
+    const big = from(faders, [{ id: 'chart', model: chart(2_000) }]);
+    expect(big.parts.map(({ bindings }) => bindings.length)).toEqual([8]);
+    expect(big.says.join()).toMatch(/more functions have no control/);
+  });
+
+  test('a profile whose controls are all bound keeps them', () => {
+    let profile = profileOf(['faders-8'], ['studio']);
+    for (const { id } of surfaceOf('faders-8').controls)
+      profile = bind(
+        profile,
+        'Bind',
+        { surface: 'surface-1', control: id, part: 'value' },
+        {
+          do: 'function',
+          host: 'studio',
+          function: 'tempo',
+          scope: { kind: 'host' },
+          behaviour: 'follow',
+        },
+      ).document;
+    const proposal = proposed(profile);
+    expect(proposal.parts).toEqual([]);
+    expect(proposal.says.join()).toContain('bound already');
+  });
+});
+
+test('a part that is left is left, and can be proposed again', () => {
+  const profile = profileOf(['harrow-8'], ['studio']);
+  const whole = proposed(profile);
+  const some = takeProposal(profile, whole, new Set<Purpose>(['mixing']));
+  expect(some.edit?.name).toMatch(/^Take a proposal of \d+ bindings$/);
+  const rest = proposed(some.document);
+  expect(rest.parts.map(({ purpose }) => purpose)).toContain('transport');
+  expect(rest.parts.map(({ purpose }) => purpose)).not.toContain('mixing');
+});
+
+test('a second surface beside the first takes what the first has left', () => {
+  const alone = proposed(profileOf(['faders-8'], ['studio']));
+  const both = proposed(profileOf(['faders-8', 'pads-16'], ['studio']));
+  const on = (proposal: Proposal, surface: string) =>
+    proposal.parts.flatMap(({ bindings }) => bindings).filter(({ ref }) => ref.surface === surface);
+  expect(on(both, 'surface-1').length).toBeGreaterThanOrEqual(on(alone, 'surface-1').length);
+  expect(on(both, 'surface-2').length).toBeGreaterThan(8);
+});
