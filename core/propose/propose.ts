@@ -65,7 +65,10 @@ export function propose(
   );
   const says = reasons(surfaces, hosts, free, wanted);
   if (says.length > 0) return { parts: [], says };
-  const wishes = wanted.slice(0, Math.max(60, WISHES_A_PLACE * free.length));
+  const kinds = new Set(free.map(({ control }) => control.kind));
+  const wishes = wanted
+    .filter(({ suits }) => [...kinds].some((kind) => suits[kind] !== undefined))
+    .slice(0, Math.max(60, WISHES_A_PLACE * free.length));
   const base = tidy(wholeRows(wishes, free, width));
   const { layers, keys } = layersFor(wishes, base, free, width);
   const keyRefs = new Set(keys.values());

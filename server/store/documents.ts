@@ -11,6 +11,16 @@ export interface Summary {
   readonly updatedAt: string;
 }
 
+/** What a profile is made of, for its line in a list. */
+export interface Holds {
+  /** Models of its surfaces, in its order. */
+  readonly surfaces: readonly string[];
+  /** What its hosts are called. */
+  readonly hosts: readonly string[];
+  readonly bindings: number;
+  readonly layers: number;
+}
+
 export interface Stored extends Summary {
   /** The document as JSON text, byte for byte as it was saved. */
   readonly body: string;
@@ -54,11 +64,15 @@ export class DocumentStore {
     this.owner = `${kind}_id`;
   }
 
-  async list(): Promise<Summary[]> {
+  async list(): Promise<(Summary & { readonly holds?: Holds })[]> {
     const rows = await this.db<Row>(this.kind)
       .whereNull('deleted_at')
       .orderBy('updated_at', 'desc');
-    return rows.map(summary);
+    const holds = this.kind === 'profile' ? await holdsOf(this.db) : null;
+    return rows.map((row) => {
+      const its = holds?.get(row.id);
+      return { ...summary(row), ...(its ? { holds: its } : {}) };
+    });
   }
 
   /** A document at its newest revision, or at an earlier one. */
@@ -114,6 +128,46 @@ export class DocumentStore {
       .update({ deleted_at: null });
     return count > 0;
   }
+}
+
+interface HoldsRow {
+  id: string;
+  surfaces: string;
+  hosts: string;
+  bindings: number | null;
+  layers: number | null;
+}
+
+/** What every profile holds, read from its newest revision without taking it apart as a whole. */
+async function holdsOf(db: Knex): Promise<Map<string, Holds>> {
+  const named = (order: string, family: string, field: string) =>
+    `(select json_group_array(json_extract(r.body, '$.${family}.' || json_quote(value) || '.${field}'))
+        from json_each(r.body, '$.${order}'))`;
+  const rows: HoldsRow[] = await db
+    .select(
+      'profile.id',
+      db.raw(`${named('surfaceOrder', 'surfaces', 'model')} as surfaces`),
+      db.raw(`${named('hostOrder', 'hosts', 'label')} as hosts`),
+      db.raw(`json_array_length(r.body, '$.bindingOrder') as bindings`),
+      db.raw(`json_array_length(r.body, '$.layerOrder') as layers`),
+    )
+    .from('profile')
+    .joinRaw(
+      'join profile_revision r on r.profile_id = profile.id and r.revision = profile.revision',
+    )
+    .whereNull('profile.deleted_at');
+  const texts = (json: string) => (JSON.parse(json) as unknown[]).map((one) => String(one ?? ''));
+  return new Map(
+    rows.map(({ id, surfaces, hosts, bindings, layers }) => [
+      id,
+      {
+        surfaces: texts(surfaces),
+        hosts: texts(hosts),
+        bindings: bindings ?? 0,
+        layers: layers ?? 0,
+      },
+    ]),
+  );
 }
 
 /** Entries of the newest revision of every profile that is there, under a path of its JSON. */

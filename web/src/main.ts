@@ -29,6 +29,11 @@ const routes: Routes = [
     loadComponent: () => import('./app/features/profiles/profiles').then((m) => m.Profiles),
   },
   {
+    path: 'profiles/new',
+    title: 'New profile – Rondo',
+    loadComponent: () => import('./app/features/profiles/new-profile').then((m) => m.NewProfile),
+  },
+  {
     path: 'bind/:id',
     title: 'Bind – Rondo',
     data: { half: 'forward' },

@@ -396,6 +396,13 @@ export class EngineService {
     return Object.values(this.choices()).some(({ real, input }) => real && input?.id === inputId);
   }
 
+  /** Keeps the ports of a profile that has never been open, for when it is. */
+  presetPorts(profileId: string, ports: Readonly<Record<string, PortChoice>>): void {
+    if (Object.keys(ports).length === 0) return;
+    const session: Session = { bank: 0, ports, layers: [], flags: {} };
+    writeStored(`rondo.session.${profileId}`, session);
+  }
+
   /** Chooses ports for a link; null for both is a real link with nothing plugged in. */
   choose(link: string, { identity, ...wanted }: PortChoice): void {
     const before = this.choiceOf(link);
@@ -514,11 +521,16 @@ export class EngineService {
       layers: [...layers],
       flags: { ...flags },
     };
-    try {
-      localStorage.setItem(this.sessionKey, JSON.stringify(session));
-    } catch {
-      // A full or forbidden store only means that ports are chosen again next time.
-    }
+    writeStored(this.sessionKey, session);
+  }
+}
+
+/** A full or forbidden store only means that ports are chosen again next time. */
+function writeStored(key: string, session: Session): void {
+  try {
+    localStorage.setItem(key, JSON.stringify(session));
+  } catch {
+    // As said.
   }
 }
 

@@ -7,6 +7,15 @@ const summarySchema = z.object({
   name: z.string(),
   revision: z.number(),
   updatedAt: z.string(),
+  /** What a profile is made of. */
+  holds: z
+    .object({
+      surfaces: z.array(z.string()),
+      hosts: z.array(z.string()),
+      bindings: z.number(),
+      layers: z.number(),
+    })
+    .optional(),
 });
 export type Summary = z.infer<typeof summarySchema>;
 const listSchema = z.object({ documents: z.array(summarySchema) });

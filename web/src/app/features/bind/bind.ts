@@ -24,6 +24,7 @@ import { topOf } from '@rondo/core/surface';
 import { documentActions, selectionActions } from '../../state/actions';
 import { profileFeature } from '../../state/document';
 import { DocumentEditor } from '../../state/documents';
+import { rememberUsed } from '../../state/last-used';
 import { LibraryService } from '../../state/library';
 import { DocumentHead } from '../../shared/ui/document-head';
 import { SaveNotices } from '../../shared/ui/save-notices';
@@ -38,6 +39,7 @@ import { causeName } from './names';
 import { Pairs } from './round/pairs';
 import { Ports } from '../../shared/ui/port-choices';
 import { LightsStrip } from './lights/lights-strip';
+import { ProposePanel } from './propose/propose-panel';
 import { RepeatPanel } from './panels/repeat-panel';
 import { ReturnsPanel } from './panels/returns-panel';
 import { Round } from './round/round';
@@ -74,6 +76,7 @@ const STAY = 250_000;
     Pairs,
     Popover,
     Ports,
+    ProposePanel,
     RepeatPanel,
     ReturnsPanel,
     Round,
@@ -96,6 +99,8 @@ const STAY = 250_000;
 export class Bind {
   /** Id of the profile, from the address. */
   readonly id = input.required<string>();
+  /** Opened anew with surfaces and hosts: a proposal is shown at once. */
+  readonly propose = input<string>();
   /** Which half is worked on: what goes out, or what comes back. */
   readonly half = input<'forward' | 'return'>('forward');
 
@@ -253,10 +258,14 @@ export class Bind {
     this.engine.start();
     effect(() => {
       const id = this.id();
+      rememberUsed(id);
       if (untracked(this.profile)?.id !== id)
         this.store.dispatch(documentActions.open({ kind: 'profile', id }));
     });
-    effect(() => this.bench.panel.set(this.half() === 'return' ? 'returns' : 'none'));
+    effect(() => {
+      const first = this.propose() ? 'propose' : 'none';
+      this.bench.panel.set(this.half() === 'return' ? 'returns' : first);
+    });
     effect(() => this.engine.setHoldOff(this.holdOff()));
     // While something is being chosen, touches show and do not act.
     effect(() =>

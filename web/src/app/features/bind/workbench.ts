@@ -33,7 +33,16 @@ import { Stack } from './round/stack';
 
 /** What is open for editing beside the drawing. */
 export type Panel =
-  'none' | 'when' | 'shape' | 'actions' | 'repeat' | 'focus' | 'layers' | 'returns' | 'standIn';
+  | 'none'
+  | 'propose'
+  | 'when'
+  | 'shape'
+  | 'actions'
+  | 'repeat'
+  | 'focus'
+  | 'layers'
+  | 'returns'
+  | 'standIn';
 
 /** How functions and controls are brought together. */
 export type Mode = 'hand' | 'point' | 'pairs';
@@ -125,6 +134,15 @@ export class Workbench {
   readonly stack = computed(() => {
     const profile = this.profile();
     return profile ? new Stack(profile, this.layer(), this.on(), this.standing()) : null;
+  });
+  /** What a proposal would make of the profile, and the layer of it that is looked at; null while none is open. */
+  readonly preview = signal<{ readonly profile: Profile; readonly layer: string } | null>(null);
+  /** What the drawings show: the profile as it is, or as a proposal would have it. */
+  readonly drawn = computed(() => {
+    const preview = this.preview();
+    if (!preview) return { profile: this.profile(), stack: this.stack() };
+    const { profile, layer } = preview;
+    return { profile, stack: new Stack(profile, layer, new Set([layer]), this.standing()) };
   });
   /** What surfaces do by standing in for others. */
   private readonly standing = computed<readonly Binding[]>(() => {

@@ -53,7 +53,7 @@ const COLUMN_WORDS: Readonly<Record<ChartColumnKind, string>> = {
     @if (csv().trim() !== '') {
       <div class="columns" role="group" aria-label="What the columns are">
         @for (column of read().columns; track $index; let i = $index) {
-          <label>
+          <div class="column">
             <span class="mono">{{ column.heading || '(empty)' }}</span>
             <rondo-choice
               [label]="'Column ' + (i + 1) + ' is'"
@@ -61,7 +61,7 @@ const COLUMN_WORDS: Readonly<Record<ChartColumnKind, string>> = {
               [value]="column.as"
               (chosen)="say(i, $event)"
             />
-          </label>
+          </div>
         }
       </div>
     }
@@ -144,7 +144,7 @@ const COLUMN_WORDS: Readonly<Record<ChartColumnKind, string>> = {
       flex-wrap: wrap;
       gap: 6px 12px;
     }
-    .columns label {
+    .column {
       display: grid;
       gap: 2px;
       font-size: 13px;

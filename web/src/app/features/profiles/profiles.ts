@@ -4,27 +4,34 @@ import {
   Component,
   ElementRef,
   computed,
+  effect,
   inject,
   signal,
   viewChildren,
 } from '@angular/core';
-import { RouterLink } from '@angular/router';
+import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { InputText } from 'primeng/inputtext';
 import type { Fault } from '@rondo/core/document';
-import { emptyProfile, nineFerriesMix, readProfile } from '@rondo/core/profile';
+import { nineFerriesMix, readProfile } from '@rondo/core/profile';
 import { documentActions, listActions } from '../../state/actions';
-import { freshId } from '../../state/api';
+import { STOCK_SURFACES, type Surface } from '@rondo/core/surface';
+import { freshId, type Summary } from '../../state/api';
+import { lastUsed } from '../../state/last-used';
+import { LibraryService } from '../../state/library';
+import { Thumb } from '../../shared/panel/thumb';
+import { Shortcuts } from '../../shared/ui/shortcuts';
 import { profileFeature } from '../../state/document';
 import { DocumentEditor } from '../../state/documents';
 import { listFeature } from '../../state/list';
 
 const LARGEST_FILE = 4 << 20;
+const MOST_PICTURES = 3;
 
 @Component({
   selector: 'rondo-profiles',
-  imports: [Button, DatePipe, InputText, RouterLink],
+  imports: [Button, DatePipe, InputText, RouterLink, Thumb],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <header>
@@ -54,7 +61,7 @@ const LARGEST_FILE = 4 << 20;
           [outlined]="true"
           (onClick)="createDemo()"
         />
-        <p-button label="New profile" icon="pi pi-plus" (onClick)="create()" />
+        <p-button label="New profile" icon="pi pi-plus" routerLink="/profiles/new" />
       </div>
     </header>
 
@@ -91,7 +98,7 @@ const LARGEST_FILE = 4 << 20;
         </section>
       } @else {
         <ul>
-          @for (profile of list; track profile.id) {
+          @for (profile of ordered(); track profile.id) {
             <li>
               @if (renaming() === profile.id) {
                 <input
@@ -105,11 +112,28 @@ const LARGEST_FILE = 4 << 20;
                   (blur)="rename(profile.id, name.value)"
                 />
               } @else {
-                <a [routerLink]="['/bind', profile.id]">{{ profile.name }}</a>
+                <span class="title">
+                  <a [routerLink]="['/bind', profile.id]">{{ profile.name }}</a>
+                  @if (profile.id === last()) {
+                    <small>used last · <kbd>O</kbd></small>
+                  }
+                </span>
               }
-              <span class="when">
-                Saved {{ profile.updatedAt | date: 'd MMM y, HH:mm' }} · revision
-                {{ profile.revision }}
+              <span class="made">
+                @for (surface of picturesOf(profile); track $index) {
+                  <rondo-thumb [surface]="surface" />
+                }
+                <span class="when">
+                  @if (profile.holds; as holds) {
+                    {{ holds.hosts.join(', ') || 'No host' }} ·
+                    {{ holds.bindings === 1 ? '1 binding' : holds.bindings + ' bindings' }}
+                    @if (holds.layers > 1) {
+                      · {{ holds.layers }} layers
+                    }
+                    <br />
+                  }
+                  Saved {{ profile.updatedAt | date: 'd MMM y, HH:mm' }}
+                </span>
               </span>
               <span class="does">
                 <p-button
@@ -188,8 +212,8 @@ const LARGEST_FILE = 4 << 20;
       display: grid;
       grid-template-columns: 1fr auto auto;
       align-items: center;
-      gap: 24px;
-      min-height: 60px;
+      gap: 14px;
+      min-height: 64px;
       border-bottom: 1px solid var(--line);
     }
     li a {
@@ -203,6 +227,30 @@ const LARGEST_FILE = 4 << 20;
     }
     li a:hover {
       text-decoration: underline;
+    }
+    .made {
+      display: flex;
+      align-items: center;
+      justify-content: flex-end;
+      gap: 8px;
+      min-width: 300px;
+    }
+    .made .when {
+      min-width: 190px;
+    }
+    rondo-thumb {
+      width: 64px;
+      height: 42px;
+    }
+    .title {
+      display: flex;
+      flex-wrap: wrap;
+      align-items: center;
+      gap: 4px 10px;
+    }
+    .title small {
+      color: var(--ink-soft);
+      white-space: nowrap;
     }
     .when,
     .loading {
@@ -245,7 +293,22 @@ export class Profiles {
   private readonly list = this.store.selectSignal(listFeature.selectProfile);
   protected readonly profiles = computed(() => this.list().documents);
   protected readonly message = computed(() => this.list().message);
+  private readonly used = lastUsed();
+  /** The one that was used last first, then by when they were saved. */
+  protected readonly ordered = computed(() => {
+    const rank = (id: string) => {
+      const at = this.used.indexOf(id);
+      return at < 0 ? this.used.length : at;
+    };
+    return [...(this.profiles() ?? [])].sort((a, b) => rank(a.id) - rank(b.id));
+  });
+  protected readonly last = computed(() => {
+    const [first] = this.ordered();
+    return first && this.used.includes(first.id) ? first.id : null;
+  });
   private readonly editor = inject(DocumentEditor);
+  private readonly library = inject(LibraryService);
+  private readonly router = inject(Router);
   protected readonly refused = signal<{ file: string; faults: readonly Fault[] } | null>(null);
   protected readonly renaming = signal<string | null>(null);
   private readonly open = this.store.selectSignal(profileFeature.selectDocument);
@@ -253,23 +316,38 @@ export class Profiles {
 
   constructor() {
     this.load();
+    this.store.dispatch(listActions.load({ kind: 'surface' }));
+    effect(() => {
+      for (const { holds } of this.profiles() ?? [])
+        for (const model of holds?.surfaces ?? [])
+          if (!STOCK_SURFACES.has(model)) this.library.fetch('surface', model);
+    });
+    inject(Shortcuts).add('Profiles', [
+      {
+        keys: ['o'],
+        shown: 'O',
+        does: 'Open the profile that was used last',
+        when: () => this.ordered().length > 0,
+        run: () => void this.router.navigate(['/bind', this.ordered()[0].id]),
+      },
+      {
+        keys: ['n'],
+        shown: 'N',
+        does: 'Make a new profile',
+        run: () => void this.router.navigate(['/profiles/new']),
+      },
+    ]);
+  }
+
+  /** Pictures of the first surfaces of a profile, as far as they are known. */
+  protected picturesOf({ holds }: Summary): Surface[] {
+    return (holds?.surfaces ?? [])
+      .flatMap((model) => this.library.surface(model) ?? [])
+      .slice(0, MOST_PICTURES);
   }
 
   protected load(): void {
     this.store.dispatch(listActions.load({ kind: 'profile' }));
-  }
-
-  protected create(): void {
-    const names = new Set(this.profiles()?.map((profile) => profile.name));
-    let name = 'New profile';
-    for (let n = 2; names.has(name); n++) name = `New profile ${n}`;
-    this.store.dispatch(
-      listActions.create({
-        kind: 'profile',
-        document: emptyProfile(freshId('profile'), name),
-        open: true,
-      }),
-    );
   }
 
   protected createDemo(): void {

@@ -5,11 +5,13 @@ import {
   effect,
   inject,
   input,
+  linkedSignal,
   signal,
   untracked,
   viewChild,
 } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { SelectButton } from 'primeng/selectbutton';
@@ -69,6 +71,7 @@ function wayOf({ key, shiftKey }: KeyboardEvent): { dx: number; dy: number } {
     DocumentHead,
     DrawingBoard,
     FormsModule,
+    RouterLink,
     SaveNotices,
     SelectButton,
     SelectionPanel,
@@ -83,6 +86,8 @@ function wayOf({ key, shiftKey }: KeyboardEvent): { dx: number; dy: number } {
 export class Workshop {
   /** Id of the surface, from the address. */
   readonly id = input.required<string>();
+  /** Where it is wanted, from the address: `profile` for one that is being made. */
+  readonly for = input<string>();
 
   private readonly store = inject(Store);
   private readonly editor = inject(DocumentEditor);
@@ -91,7 +96,7 @@ export class Workshop {
   protected readonly message = computed(() => this.state().message);
   protected readonly tabs = [...TABS];
   protected readonly kinds = CONTROL_KINDS.map((kind) => ({ kind, name: KIND_NAMES[kind] }));
-  protected readonly tab = signal<Tab>('draw');
+  protected readonly tab = linkedSignal<Tab>(() => (this.for() === 'profile' ? 'teach' : 'draw'));
   protected readonly selected = signal<readonly string[]>([]);
   protected readonly page = signal(0);
   protected readonly hex = signal(localStorage.getItem(HEX_KEY) === 'yes');
