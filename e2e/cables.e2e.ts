@@ -218,6 +218,7 @@ test('in a new profile a pad grid is the desk of a program after three choices',
 }) => {
   await page.goto(`${server.address}/profiles`);
   await page.getByRole('button', { name: 'New profile' }).click();
+  await page.getByRole('button', { name: 'Start empty' }).click();
   await page.getByRole('button', { name: 'Surfaces' }).click();
   await page.getByRole('combobox', { name: 'Add a surface' }).click();
   await page.getByRole('option', { name: 'Cobble 64' }).click();

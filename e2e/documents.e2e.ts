@@ -7,6 +7,7 @@ test('profiles are created, renamed, duplicated, deleted and brought back', asyn
 }) => {
   await page.goto(`${server.address}/`);
   await page.getByRole('button', { name: 'New profile' }).click();
+  await page.getByRole('button', { name: 'Start empty' }).click();
   await expect(page).toHaveURL(/\/bind\/p-/);
   await page.getByRole('link', { name: 'All profiles' }).click();
   const row = (name: string) =>
@@ -66,7 +67,7 @@ test('a profile file is taken whole, or refused whole with the path of each faul
   await expect(told).toContainText('layerOrder › 1 “ghost” is not among the layers');
   await give('{');
   await expect(told).toContainText('is not JSON');
-  await expect(page.getByRole('listitem').filter({ hasText: 'revision' })).toHaveCount(3);
+  await expect(page.getByRole('listitem').filter({ hasText: 'Saved' })).toHaveCount(3);
   await give(JSON.stringify(good));
   await expect(page.getByRole('link', { name: 'From a file' })).toBeVisible();
   await expect(told).toBeHidden();

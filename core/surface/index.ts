@@ -21,6 +21,7 @@ export { MessageMap } from './message-map.js';
 export * from './sender.js';
 export { textOfCells } from './time-cells.js';
 export * from './surface.js';
+export * from './unknown.js';
 export {
   BURROW_14,
   COBBLE_64,

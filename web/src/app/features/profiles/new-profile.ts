@@ -14,7 +14,7 @@ import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { BOOTH, STUDIO } from '@rondo/core/host';
 import { addHost, addSurface, emptyProfile, type Profile } from '@rondo/core/profile';
-import { STOCK_SURFACES, blankSurface, type Surface } from '@rondo/core/surface';
+import { STOCK_SURFACES, unknownSurface, type Surface } from '@rondo/core/surface';
 import { EngineService, type PortChoice } from '../../engine/engine.service';
 import { Thumb } from '../../shared/panel/thumb';
 import { listActions } from '../../state/actions';
@@ -139,7 +139,10 @@ export class NewProfile {
   /** An unknown device is taught, and brings one back here. */
   protected teach(): void {
     const touched = this.touch.touched();
-    const document = blankSurface(freshId('surface'), touched?.port.slice(0, 60) || 'New surface');
+    const document = unknownSurface(
+      freshId('surface'),
+      touched?.port.slice(0, 60) || 'New surface',
+    );
     const kept = { surfaces: this.surfaces(), programs: this.programs(), ports: touched?.ports };
     sessionStorage.setItem(KEPT, JSON.stringify(kept));
     void this.make(async () => {

@@ -31,6 +31,8 @@ export class TouchYours {
   private readonly store = inject(Store);
   private readonly list = this.store.selectSignal(listFeature.selectSurface);
   readonly on = signal(false);
+  /** What is touched is heard: MIDI was allowed. */
+  readonly listening = signal(false);
   readonly touched = signal<Touched | null>(null);
   private readonly heard = new Set<string>();
   private answer: Answer | null = null;
@@ -45,6 +47,7 @@ export class TouchYours {
     if (!midi.state().startsWith('granted')) await midi.ask();
     // It was left while the browser asked.
     if (!this.on()) return;
+    this.listening.set(true);
     this.ends = [this.engine.watchAll(), midi.watch((id, bytes) => this.hear(id, bytes))];
   }
 
@@ -52,6 +55,7 @@ export class TouchYours {
     for (const end of this.ends) end();
     this.ends = [];
     this.on.set(false);
+    this.listening.set(false);
     this.touched.set(null);
     this.heard.clear();
     this.answer = null;

@@ -11,13 +11,14 @@ import {
   viewChild,
 } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import { RouterLink } from '@angular/router';
+import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { SelectButton } from 'primeng/selectbutton';
 import {
   KIND_NAMES,
   CONTROL_KINDS,
+  dropUntouched,
   findingsOf,
   moveBy,
   place,
@@ -71,7 +72,6 @@ function wayOf({ key, shiftKey }: KeyboardEvent): { dx: number; dy: number } {
     DocumentHead,
     DrawingBoard,
     FormsModule,
-    RouterLink,
     SaveNotices,
     SelectButton,
     SelectionPanel,
@@ -128,6 +128,14 @@ export class Workshop {
           .flatMap(({ controls }) => controls),
       ),
   );
+
+  private readonly router = inject(Router);
+
+  /** To the profile that is being made; what was not touched of an unknown device is left out. */
+  protected backToProfile(): void {
+    this.editor.edit('surface', dropUntouched);
+    void this.router.navigate(['/profiles/new'], { queryParams: { taught: this.id() } });
+  }
 
   constructor() {
     this.addKeys();
