@@ -51,7 +51,11 @@ const zones = [
     message: 'Core knows nobody.',
   },
   { target: './server', from: ['./web', './cli', './e2e'], message: 'The server knows only core.' },
-  { target: './web/src/midi', from: './web/src/app', message: 'Who holds the ports knows no page.' },
+  {
+    target: './web/src/midi',
+    from: './web/src/app',
+    message: 'Who holds the ports knows no page.',
+  },
   { target: './web', from: ['./server', './cli', './e2e'], message: 'The page knows only core.' },
   {
     target: './cli',
