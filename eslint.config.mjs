@@ -47,20 +47,25 @@ const zones = [
   },
   {
     target: './core',
-    from: ['./server', './web', './cli', './e2e'],
+    from: ['./store', './server', './web', './cli', './e2e'],
     message: 'Core knows nobody.',
   },
-  { target: './server', from: ['./web', './cli', './e2e'], message: 'The server knows only core.' },
+  {
+    target: './store',
+    from: ['./server', './web', './cli', './e2e'],
+    message: 'The store knows only core.',
+  },
+  { target: './server', from: ['./web', './cli', './e2e'], message: 'The server knows core and the store.' },
   {
     target: './web/src/midi',
     from: './web/src/app',
     message: 'Who holds the ports knows no page.',
   },
-  { target: './web', from: ['./server', './cli', './e2e'], message: 'The page knows only core.' },
+  { target: './web', from: ['./store', './server', './cli', './e2e'], message: 'The page knows only core.' },
   {
     target: './cli',
     from: ['./server', './web', './e2e'],
-    message: 'The command knows only core.',
+    message: 'The command knows core and the store.',
   },
 ];
 

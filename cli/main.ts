@@ -2,6 +2,14 @@ import { createReadStream } from 'node:fs';
 import { readFile, writeFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
 import { Decoder } from './decode.js';
+import {
+  backupCommand,
+  diffCommand,
+  exportCommand,
+  importCommand,
+  restoreCommand,
+  usable,
+} from './files.js';
 import { eachLine } from './lines.js';
 import { Replay, ReplayError, readDocuments } from './replay.js';
 import { Teacher } from './teach.js';
@@ -20,8 +28,23 @@ rondo replay profile.json   runs a recording through a profile, with its hosts a
   --out FILE       where lines of what left each port go; without it they are printed
   --state          prints the state of every function at the end as JSON, by host and address
   --surface FILE   a surface that does not ship with Rondo; may be given several times
+  --profile ID     which one, where the file has several
   --after MS       how long time goes on after the last line (2000)
 
+rondo export --data FOLDER --profile ID --out FILE   writes a profile, with the surfaces and hosts it uses, as one file
+
+  --all --out FOLDER   writes one file for each profile, and one with everything
+
+rondo import --data FOLDER FILE…   reads files in; prints a line of JSON a document: file, id, kind, name, did
+
+  --as new|replace   what becomes of a document whose id another one has; else the file is refused and nothing changed
+
+rondo diff A B    prints a line of JSON a difference: path (JSON Pointer), before, after, says
+
+rondo backup --data FOLDER --out FILE    copies the database, also while Rondo runs
+rondo restore --data FOLDER FILE         puts a backup in its place; the old one is kept beside it
+
+Exit codes: 0 good; 1 findings, differences, or bad lines; 2 what was given cannot be used, and nothing was printed.
 Lines that cannot be read are named on standard error, and the exit code is then 1.
 `;
 
@@ -58,6 +81,7 @@ const REPLAY_OPTIONS = {
   out: { type: 'string' },
   state: { type: 'boolean' },
   surface: { type: 'string', multiple: true },
+  profile: { type: 'string' },
   after: { type: 'string' },
 } as const;
 
@@ -81,7 +105,11 @@ async function replay(args: string[]): Promise<number> {
     if (!Number.isFinite(after) || after < 0 || after > 3_600_000)
       throw new ReplayError('--after takes milliseconds, 0 to 3600000.');
     const surfaces = await Promise.all((values.surface ?? []).map(readJson));
-    const { profile, own } = readDocuments(await readJson(positionals[0]), surfaces);
+    const { profile, own } = readDocuments(
+      await readJson(positionals[0]),
+      surfaces,
+      values.profile,
+    );
     const lines: string[] = [];
     const player = new Replay(
       profile,
@@ -103,10 +131,20 @@ async function replay(args: string[]): Promise<number> {
   }
 }
 
+const COMMANDS: Readonly<Record<string, ((args: string[]) => Promise<number>) | undefined>> = {
+  export: exportCommand,
+  import: importCommand,
+  diff: diffCommand,
+  backup: backupCommand,
+  restore: restoreCommand,
+};
+
 async function main(command: string | undefined, args: string[]): Promise<number> {
   if (command === 'decode') return decode();
   if (command === 'teach') return teach();
   if (command === 'replay') return replay(args);
+  const work = COMMANDS[command ?? ''];
+  if (work) return usable(() => work(args));
   process.stderr.write(HELP);
   return command === undefined || command === 'help' || command === '--help' ? 0 : 2;
 }

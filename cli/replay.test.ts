@@ -19,7 +19,7 @@ test('the same recording gives the same bytes and the same state, whatever it ho
         const out: string[] = [];
         const replay = new Replay(
           nineFerriesMix(),
-          new Map(),
+          { surfaces: new Map(), hosts: new Map() },
           (text) => out.push(text),
           () => undefined,
         );

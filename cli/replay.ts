@@ -1,5 +1,6 @@
-import { HOST_MODELS, valueText } from '@rondo/core/host';
-import { readProfile, type Profile } from '@rondo/core/profile';
+import { readFileValue } from '@rondo/core/formats';
+import { HOST_MODELS, hostNamed, modelOfHost, valueText, type HostModel } from '@rondo/core/host';
+import type { Profile } from '@rondo/core/profile';
 import { compile, type Plan } from '@rondo/core/round';
 import { SimulatedHost, World } from '@rondo/core/standin';
 import { STOCK_SURFACES, readSurface, type Surface } from '@rondo/core/surface';
@@ -16,27 +17,51 @@ interface FunctionState {
   readonly text: string;
 }
 
+/** Surfaces and hosts beside those that ship with Rondo, by id. */
+export interface Own {
+  readonly surfaces: Map<string, Surface>;
+  readonly hosts: Map<string, HostModel>;
+}
+
 /** Something that cannot be replayed, in a sentence. */
 export class ReplayError extends Error {}
 
 /**
  * Reads the documents of a replay.
+ * @param given Rondo’s file, or a profile by itself
+ * @param id which profile, where the file has several
  * @param surfaces descriptions beside those that ship with Rondo
  * @throws ReplayError that names each fault
  */
 export function readDocuments(
-  profile: unknown,
+  given: unknown,
   surfaces: readonly unknown[],
-): { profile: Profile; own: ReadonlyMap<string, Surface> } {
-  const read = readProfile(profile);
+  id?: string,
+): { profile: Profile; own: Own } {
+  const read = readFileValue(given);
   if (!read.ok) throw new ReplayError(`The profile cannot be read. ${told(read.faults)}`);
-  const own = new Map<string, Surface>();
+  const { profiles, hosts } = read.file;
+  const profile = id === undefined ? profiles.at(0) : profiles.find((one) => one.id === id);
+  if (!profile)
+    throw new ReplayError(
+      id === undefined
+        ? 'There is no profile in the file.'
+        : `There is no profile “${id}” in the file.`,
+    );
+  if (id === undefined && profiles.length > 1)
+    throw new ReplayError(
+      `The file has several profiles. Name one with --profile: ${profiles.map((one) => one.id).join(', ')}.`,
+    );
+  const own: Own = {
+    surfaces: new Map(read.file.surfaces.map((one) => [one.id, one])),
+    hosts: new Map(hosts.map((one) => [one.id, modelOfHost(one)])),
+  };
   for (const document of surfaces) {
     const surface = readSurface(document);
     if (!surface.ok) throw new ReplayError(`A surface cannot be read. ${told(surface.faults)}`);
-    own.set(surface.document.id, surface.document);
+    own.surfaces.set(surface.document.id, surface.document);
   }
-  return { profile: read.document, own };
+  return { profile, own };
 }
 
 const told = (faults: readonly { path: string; message: string }[]): string =>
@@ -59,13 +84,14 @@ export class Replay {
    */
   constructor(
     profile: Profile,
-    own: ReadonlyMap<string, Surface>,
+    own: Own,
     print: (line: string) => void,
     private readonly complain: (sentence: string) => void,
   ) {
+    const surface = (id: string) => own.surfaces.get(id) ?? STOCK_SURFACES.get(id);
     this.plan = compile(profile, {
-      surface: (id) => own.get(id) ?? STOCK_SURFACES.get(id),
-      host: (id) => HOST_MODELS.get(id),
+      surface,
+      host: (id) => hostNamed(id, (one) => HOST_MODELS.get(one) ?? own.hosts.get(one), surface),
     });
     for (const id of profile.surfaceOrder)
       if (!this.plan.links.some((link) => link.key === `surface:${id}`))

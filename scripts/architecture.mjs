@@ -26,7 +26,7 @@ function roomOf(file) {
 
 async function edges() {
   const { output } = await cruise(
-    ['core', 'server', 'web/src', 'cli'],
+    ['core', 'store', 'server', 'web/src', 'cli'],
     {
       baseDir: ROOT,
       tsPreCompilationDeps: 'specify',

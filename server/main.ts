@@ -4,8 +4,7 @@ import { fileURLToPath } from 'node:url';
 import type { Knex } from 'knex';
 import pino from 'pino';
 import { createApp } from './http/app.js';
-import { DataFolder } from './instance.js';
-import { openDatabase } from './store/database.js';
+import { DataFolder, dailyBackup, openDatabase } from '@rondo/store';
 
 /** Where Rondo is found unless another program has the port. */
 const USUAL_PORT = 4_747;
@@ -38,6 +37,17 @@ function listenAsLocalhost(server: Server, port: number): Promise<boolean> {
   });
 }
 
+/** How often it is looked whether the day has its backup, ms. */
+const BACKUP_LOOK_MS = 3_600_000;
+
+/** A backup each day that Rondo runs; one that fails is told in the log and tried again. */
+async function keepBackups(folder: string): Promise<void> {
+  const make = () =>
+    dailyBackup(folder).catch((error: unknown) => log.error(error, 'No backup was made.'));
+  await make();
+  setInterval(() => void make(), BACKUP_LOOK_MS).unref();
+}
+
 const tell = (sentence: string): void => void process.stdout.write(`${sentence}\n`);
 const address = (port: number) => `http://127.0.0.1:${port}/`;
 
@@ -56,6 +66,7 @@ async function main(): Promise<void> {
   const app = createApp({
     database,
     webFolder: join(root, 'web', 'dist', 'browser'),
+    folder: folder.path,
     folderId: folder.id,
     port: () => port,
     holdsLocalhost: () => holdsLocalhost,
@@ -78,6 +89,7 @@ async function main(): Promise<void> {
   const db = await openDatabase(join(folder.path, 'rondo.sqlite'));
   ready(db);
   folder.note(port);
+  void keepBackups(folder.path);
   if (wanted !== 0 && port !== wanted)
     tell(
       `Another program holds port ${wanted}, so Rondo took ${port}. For the browser that is a new address: ` +

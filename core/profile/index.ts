@@ -10,4 +10,5 @@ export * from './mirror.js';
 export * from './series.js';
 export * from './stands-in.js';
 export * from './showings.js';
+export * from './uses.js';
 export * from './usual.js';

@@ -7,7 +7,7 @@ import type { Knex } from 'knex';
 import { lantern } from '@rondo/core/host';
 import { farShore, nineFerriesMix, readProfile, type Profile } from '@rondo/core/profile';
 import { BURROW_14 } from '@rondo/core/surface';
-import { openDatabase } from '../store/database';
+import { openDatabase } from '@rondo/store';
 import { createApp } from './app';
 
 let folder: string;
@@ -27,6 +27,7 @@ beforeAll(async () => {
   const app = createApp({
     database: Promise.resolve(db),
     webFolder: folder,
+    folder,
     folderId: 'folder',
     port: () => port,
     holdsLocalhost: () => holdsLocalhost,

@@ -1,9 +1,12 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { bodyParser } from '@koa/bodyparser';
-import Koa from 'koa';
+import Koa, { type Middleware } from 'koa';
+import compose from 'koa-compose';
 import type { Knex } from 'knex';
 import serve from 'koa-static';
+import { DEEPEST, LARGEST_FILE, isFlat } from '@rondo/core/formats';
+import { fileRoutes } from './files.js';
 import { Problem, problems } from './problem.js';
 import { documentRoutes } from './routes.js';
 import { MIDI_FRAME, contentSecurity, onlyFromHere } from './security.js';
@@ -13,6 +16,8 @@ export interface AppOptions {
   readonly database: Promise<Knex>;
   /** Folder of the built page. */
   readonly webFolder: string;
+  /** The data folder. */
+  readonly folder: string;
   /** Names the data folder, so that another start can tell whether this server has it. */
   readonly folderId: string;
   readonly port: () => number;
@@ -23,28 +28,14 @@ export interface AppOptions {
 
 const YEAR = 365 * 24 * 3600;
 const BODY_LIMIT = '4mb';
-/** Levels of a request's body: deeper ones are no documents, and would exhaust what reads them. */
-const MOST_DEEP = 64;
 /** Files of the page lie at the top or in one folder; deeper down a dot belongs to a document's id. */
 const FILE = /^\/(?:media\/.*|[^/]*\.\w+)$/;
 const HASHED = /-[A-Z0-9]{8}\.\w+$/;
 
-/** Whether a JSON value is nested no deeper than so many levels; level by level, since deep ones would exhaust the stack. */
-function isFlat(value: unknown, levels: number): boolean {
-  let level = [value];
-  for (let depth = 0; level.length > 0; depth++) {
-    if (depth > levels) return false;
-    level = level.flatMap((one) =>
-      typeof one === 'object' && one !== null ? Object.values(one as object) : [],
-    );
-  }
-  return true;
-}
-
 /** The whole server: its own page, profiles, surfaces, and nothing for anybody else. */
 export function createApp(options: AppOptions): Koa {
   const app = new Koa();
-  let router: ReturnType<typeof documentRoutes> | undefined;
+  let routes: Middleware[] | undefined;
   app.use(problems(options.report));
   app.use(onlyFromHere(options.port));
   app.use(contentSecurity(options.port, options.holdsLocalhost));
@@ -58,10 +49,10 @@ export function createApp(options: AppOptions): Koa {
       throw new Problem(415, 'Not JSON', 'Send application/json.');
     await next();
   });
-  app.use(
+  const parsers = [BODY_LIMIT, LARGEST_FILE].map((jsonLimit) =>
     bodyParser({
       enableTypes: ['json'],
-      jsonLimit: BODY_LIMIT,
+      jsonLimit: String(jsonLimit),
       onError: (error) => {
         throw (error as { status?: number }).status === 413
           ? error
@@ -69,21 +60,28 @@ export function createApp(options: AppOptions): Koa {
       },
     }),
   );
+  // A whole file may be larger than a document.
+  app.use((ctx, next) => parsers[ctx.path === '/api/files' ? 1 : 0](ctx, next));
   app.use(async (ctx, next) => {
-    if (!isFlat(ctx.request.body, MOST_DEEP))
+    if (!isFlat(ctx.request.body))
       throw new Problem(
         400,
         'Too deep',
-        `What is sent is nested more than ${MOST_DEEP} levels deep; no document of Rondo’s is.`,
+        `What is sent is nested more than ${DEEPEST} levels deep; no document of Rondo’s is.`,
       );
     await next();
   });
   app.use(async (ctx, next) => {
     if (!ctx.path.startsWith('/api/')) return next();
     ctx.set('Cache-Control', 'no-store');
-    router ??= documentRoutes(await options.database);
-    const known = router;
-    await known.routes()(ctx as never, () => known.allowedMethods()(ctx as never, next as never));
+    if (!routes) {
+      const db = await options.database;
+      routes = [fileRoutes(db, options.folder), documentRoutes(db)].flatMap((router) => [
+        router.routes() as never as Middleware,
+        router.allowedMethods() as never as Middleware,
+      ]);
+    }
+    await compose(routes)(ctx, next);
   });
   app.use(
     serve(options.webFolder, {

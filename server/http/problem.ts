@@ -29,7 +29,11 @@ function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
   const { status, message } = error as HttpLike;
   if (status === 413)
-    return new Problem(413, 'Too large', 'The document is larger than Rondo takes (4 MB).');
+    return new Problem(
+      413,
+      'Too large',
+      'It is larger than Rondo takes: 4 MB for a document, 64 MB for a file.',
+    );
   if (typeof status === 'number' && status >= 400 && status < 500)
     return new Problem(status, 'Request not understood', String(message));
   return new Problem(

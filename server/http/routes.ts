@@ -6,8 +6,16 @@ import { faultsOf, type Read } from '@rondo/core/document';
 import { HOST_MODELS, readMessageHost } from '@rondo/core/host';
 import { readProfile } from '@rondo/core/profile';
 import { STOCK_SURFACES, readSurface } from '@rondo/core/surface';
-import { OtherRequestError, once, printOf, type Reply } from '../store/requests.js';
-import { DocumentStore, KINDS, profilesWith, type Kind } from '../store/documents.js';
+import {
+  DocumentStore,
+  KINDS,
+  OtherRequestError,
+  once,
+  printOf,
+  profilesWith,
+  type Kind,
+  type Reply,
+} from '@rondo/store';
 import { Problem } from './problem.js';
 
 const idSchema = z.string().regex(/^[a-zA-Z0-9][a-zA-Z0-9_.:-]{0,63}$/);

@@ -10,7 +10,8 @@ import {
   type SessionState,
 } from '@rondo/core/round';
 import { Frame, Head, frameLength, stillFrame } from './frame';
-import { NOTHING_OWN, idsOf, libraryWith, type Own } from './library';
+import { idsOf } from '@rondo/core/profile';
+import { NOTHING_OWN, libraryWith, type Own } from './library';
 import { Midi } from './midi';
 import { chosenOf, findPort } from './port-names';
 import { Recogniser, sameIdentity } from './recogniser';

@@ -1,11 +1,4 @@
-import {
-  HOST_MODELS,
-  expectedBy,
-  hostNamed,
-  modelOfHost,
-  type MessageHost,
-} from '@rondo/core/host';
-import type { Profile } from '@rondo/core/profile';
+import { HOST_MODELS, hostNamed, modelOfHost, type MessageHost } from '@rondo/core/host';
 import type { Library } from '@rondo/core/round';
 import { STOCK_SURFACES, type Surface } from '@rondo/core/surface';
 
@@ -26,17 +19,4 @@ export function libraryWith({ surfaces, hosts }: Own): Library {
     return HOST_MODELS.get(id) ?? (own ? modelOfHost(own) : undefined);
   };
   return { surface, host: (id) => hostNamed(id, known, surface) };
-}
-
-/** The user's own surfaces and hosts that a profile names, those that its programs expect among them. */
-export function idsOf(profile: Profile): { surfaces: string[]; hosts: string[] } {
-  const models = profile.hostOrder.map((id) => profile.hosts[id].model);
-  const surfaces = [
-    ...profile.surfaceOrder.map((id) => profile.surfaces[id].model),
-    ...models.flatMap((model) => expectedBy(model) ?? []),
-  ];
-  return {
-    surfaces: [...new Set(surfaces)].filter((id) => !STOCK_SURFACES.has(id)),
-    hosts: [...new Set(models)].filter((id) => !HOST_MODELS.has(id) && expectedBy(id) === null),
-  };
 }

@@ -121,6 +121,9 @@ const MIGRATIONS: readonly Migration[] = [
   },
 ];
 
+/** The version of a database that this Rondo makes. */
+export const MIGRATION_COUNT = MIGRATIONS.length;
+
 /** A database that a newer Rondo has made. */
 export class NewerDatabaseError extends Error {
   constructor(file: string, version: number) {

@@ -97,6 +97,40 @@ export class DocumentStore {
     });
   }
 
+  /** Stores a document whatever is there under its id: anew, as its next revision, or back from the bin. */
+  async put(id: string, name: string, body: string): Promise<number> {
+    return this.db.transaction(async (tx) => {
+      const row = await tx<Row>(this.kind).where({ id }).first();
+      const revision = (row?.revision ?? 0) + 1;
+      const now = this.now();
+      if (row)
+        await tx(this.kind)
+          .where({ id })
+          .update({ name, revision, updated_at: now, deleted_at: null });
+      else await tx(this.kind).insert({ id, name, revision, updated_at: now });
+      await tx(this.revisions).insert({ [this.owner]: id, revision, body, saved_at: now });
+      return revision;
+    });
+  }
+
+  /** What was deleted and can be brought back, the last one first. */
+  async bin(): Promise<(Summary & { readonly deletedAt: string })[]> {
+    const rows = await this.db<Row & { deleted_at: string }>(this.kind)
+      .whereNotNull('deleted_at')
+      .orderBy('deleted_at', 'desc');
+    return rows.map((row) => ({ ...summary(row), deletedAt: row.deleted_at }));
+  }
+
+  /** Removes something from the bin for good, with all its revisions. False where it is not in there. */
+  async purge(id: string): Promise<boolean> {
+    return (await this.db(this.kind).where({ id }).whereNotNull('deleted_at').delete()) > 0;
+  }
+
+  /** Removes for good what was deleted before a time. */
+  async purgeBefore(time: string): Promise<number> {
+    return this.db(this.kind).where('deleted_at', '<', time).delete();
+  }
+
   /** Stores the next revision, if `base` is still the newest. */
   async save(id: string, base: number, name: string, body: string): Promise<SaveResult> {
     return this.db.transaction(async (tx): Promise<SaveResult> => {

@@ -1,0 +1,167 @@
+import patches from 'fast-json-patch';
+import type { Profile } from '@rondo/core/profile';
+import { STOCK_SURFACES } from '@rondo/core/surface';
+import type { RondoFile } from './rondo-file.js';
+
+/** One thing that differs between two documents. */
+export interface Difference {
+  /** Where, as a JSON Pointer (RFC 6901). */
+  readonly path: string;
+  /** What stood there, and what stands there now; missing where there was nothing. */
+  readonly before?: unknown;
+  readonly after?: unknown;
+  /** The same in words. */
+  readonly says: string;
+}
+
+/** A path as a JSON Pointer (RFC 6901). */
+export const pointerOf = (path: readonly (string | number)[]): string =>
+  path.map((part) => `/${String(part).replaceAll('~', '~0').replaceAll('/', '~1')}`).join('');
+
+/** The path that a JSON Pointer (RFC 6901) writes. */
+export const pathOf = (pointer: string): string[] =>
+  pointer === ''
+    ? []
+    : pointer
+        .slice(1)
+        .split('/')
+        .map((part) => part.replaceAll('~1', '/').replaceAll('~0', '~'));
+
+/** What differs between two values of JSON, place by place. Applied to the first it gives the second. */
+export function differences(
+  before: object,
+  after: object,
+  says: (
+    path: readonly (string | number)[],
+    change: { before?: unknown; after?: unknown },
+  ) => string,
+): Difference[] {
+  const found: Difference[] = [];
+  let old: { before?: unknown } = {};
+  // Each change comes after what stood there (RFC 6902: test, then replace or remove).
+  for (const one of patches.compare(before, after, true)) {
+    if (one.op === 'test') {
+      old = { before: one.value as unknown };
+      continue;
+    }
+    const change = { ...old, ...('value' in one ? { after: one.value as unknown } : {}) };
+    found.push({ path: one.path, ...change, says: says(pathOf(one.path), change) });
+    old = {};
+  }
+  return found;
+}
+
+/** Applies differences to what they were taken from. The value given is not changed. */
+export function applyDifferences<T extends object>(before: T, list: readonly Difference[]): T {
+  // As JSON, so that nothing stands in two places at once.
+  const next = JSON.parse(JSON.stringify(before)) as T;
+  // In their order: what leaves a list goes from its end.
+  for (const one of list) {
+    const path = pathOf(one.path);
+    const last = path.pop();
+    let parent: unknown = next;
+    for (const part of path) parent = (parent as Record<string, unknown>)[part];
+    if (last === undefined) continue;
+    // Defined, since `__proto__` is a key as any other.
+    if ('after' in one)
+      Object.defineProperty(parent, last, {
+        value: structuredClone(one.after),
+        configurable: true,
+        enumerable: true,
+        writable: true,
+      });
+    else if (Array.isArray(parent)) parent.splice(Number(last), 1);
+    else Reflect.deleteProperty(parent as object, last);
+  }
+  return next;
+}
+
+const short = (value: unknown): string => {
+  const text = typeof value === 'string' ? value : (JSON.stringify(value) ?? '');
+  return text.length > 60 ? `${text.slice(0, 59)}…` : text;
+};
+
+/** A change in words: what it was, and what it is. */
+const changeText = (change: { before?: unknown; after?: unknown }): string =>
+  !('before' in change)
+    ? `added ${short(change.after)}`
+    : !('after' in change)
+      ? `taken out, was ${short(change.before)}`
+      : `${short(change.before)} → ${short(change.after)}`;
+
+const FAMILY: Readonly<Record<string, string>> = {
+  layers: 'Layer',
+  flags: 'Flag',
+  surfaces: 'Surface',
+  hosts: 'Host',
+  showings: 'Light',
+};
+
+/** What a place of a profile is called: a control for a binding, else its family and its name. */
+function placeName(
+  path: readonly (string | number)[],
+  profiles: readonly Profile[],
+  surfaces: RondoFile['surfaces'],
+): string {
+  const [family, id] = path.map(String);
+  for (const profile of profiles) {
+    if (family === 'bindings' && Object.hasOwn(profile.bindings, id)) {
+      const { control, layer } = profile.bindings[id];
+      if (!control) return `When something changes (${id})`;
+      const model = profile.surfaces[control.surface]?.model;
+      const surface = surfaces.find((one) => one.id === model) ?? STOCK_SURFACES.get(model ?? '');
+      const label = surface?.controls.find((one) => one.id === control.control)?.label;
+      const on =
+        layer === profile.layerOrder[0] ? '' : `, on ${profile.layers[layer]?.label ?? layer}`;
+      return `${label ?? control.control}${on}`;
+    }
+    const list = (profile as unknown as Record<string, Record<string, { label?: string }>>)[family];
+    if (Object.hasOwn(FAMILY, family) && id !== undefined && Object.hasOwn(list ?? {}, id))
+      return `${FAMILY[family]} ${list[id].label ?? id}`;
+  }
+  return family ?? '';
+}
+
+/** What differs between two profiles, in words of their controls; surfaces of one's own may be told. */
+export function profileDifferences(
+  before: Profile,
+  after: Profile,
+  surfaces: RondoFile['surfaces'] = [],
+): Difference[] {
+  return differences(before, after, (path, change) => {
+    const name = placeName(path, [after, before], surfaces);
+    const rest = path.slice(2).map(String).join(' › ');
+    return `${name}${rest ? ` › ${rest}` : ''}: ${changeText(change)}`;
+  });
+}
+
+/** What differs between two files, document by document; paths begin with the family and the document’s id. */
+export function fileDifferences(before: RondoFile, after: RondoFile): Difference[] {
+  const surfaces = [...after.surfaces, ...before.surfaces];
+  return (['profiles', 'surfaces', 'hosts'] as const).flatMap((family) => {
+    const was = new Map<string, object>(before[family].map((one) => [one.id, one]));
+    const is = new Map<string, object>(after[family].map((one) => [one.id, one]));
+    return [...new Set([...was.keys(), ...is.keys()])].sort().flatMap((id): Difference[] => {
+      const [old, now] = [was.get(id), is.get(id)];
+      const place = pointerOf([family, id]);
+      const named = (document: object | undefined) =>
+        (document as { name?: string } | undefined)?.name ?? id;
+      if (!old || !now) {
+        const change = { ...(old ? { before: old } : {}), ...(now ? { after: now } : {}) };
+        return [
+          { path: place, ...change, says: `${named(now ?? old)}: ${now ? 'added' : 'taken out'}` },
+        ];
+      }
+      const found =
+        family === 'profiles'
+          ? profileDifferences(old as Profile, now as Profile, surfaces)
+          : differences(
+              old,
+              now,
+              (path, change) =>
+                `${named(now)} › ${path.map(String).join(' › ')}: ${changeText(change)}`,
+            );
+      return found.map((one) => ({ ...one, path: place + one.path }));
+    });
+  });
+}

@@ -1,0 +1,182 @@
+import stringify from 'safe-stable-stringify';
+import { z } from 'zod';
+import { faultsOf, type Fault } from '@rondo/core/document';
+import { HOST_FORMAT, readMessageHost, type MessageHost } from '@rondo/core/host';
+import { PROFILE_FORMAT, idsOf, readProfile, type Profile } from '@rondo/core/profile';
+import { SURFACE_FORMAT, readSurface, type Surface } from '@rondo/core/surface';
+
+export const FILE_FORMAT = 'rondo-file';
+export const FILE_VERSION = 1;
+/** As large as a file may be, bytes; looked at before it is read. */
+export const LARGEST_FILE = 64 << 20;
+/** Levels of its JSON: deeper ones are no documents, and would exhaust what reads them. */
+export const DEEPEST = 64;
+
+/** Kinds of documents in a file, in the order in which one needs the other. */
+export const FILE_KINDS = ['surface', 'host', 'profile'] as const;
+export type FileKind = (typeof FILE_KINDS)[number];
+
+/** Everything that is needed to go on elsewhere. */
+export interface RondoFile {
+  readonly format: typeof FILE_FORMAT;
+  readonly version: typeof FILE_VERSION;
+  /** Who made it, and what there is to say about it. */
+  readonly author?: string;
+  readonly notes?: string;
+  readonly profiles: readonly Profile[];
+  readonly surfaces: readonly Surface[];
+  readonly hosts: readonly MessageHost[];
+}
+
+export const fileSchema = z.looseObject({
+  format: z.literal(FILE_FORMAT),
+  version: z.literal(FILE_VERSION),
+  author: z.string().max(200).optional(),
+  notes: z.string().max(4_000).optional(),
+  profiles: z.array(z.unknown()).max(1_000).default([]),
+  surfaces: z.array(z.unknown()).max(2_000).default([]),
+  hosts: z.array(z.unknown()).max(2_000).default([]),
+});
+
+export type FileRead =
+  | { readonly ok: true; readonly file: RondoFile }
+  | { readonly ok: false; readonly faults: readonly Fault[] };
+
+const refused = (message: string, path = '(whole file)'): FileRead => ({
+  ok: false,
+  faults: [{ path, message }],
+});
+
+/** Whether a JSON value is nested no deeper than so many levels; level by level, since deep ones would exhaust the stack. */
+export function isFlat(value: unknown, levels: number = DEEPEST): boolean {
+  let level = [value];
+  for (let depth = 0; level.length > 0; depth++) {
+    if (depth > levels) return false;
+    level = level.flatMap((one) =>
+      typeof one === 'object' && one !== null ? Object.values(one as object) : [],
+    );
+  }
+  return true;
+}
+
+/**
+ * Reads a file from text: Rondo's own, or a single profile, surface or host as JSON. Taken whole or refused whole, with
+ * the path of each fault. Older versions are brought forward; fields that this version does not know are kept.
+ */
+export function readFileText(text: string): FileRead {
+  if (text.length > LARGEST_FILE) return refused('is larger than 64 MB; no file of Rondo’s is.');
+  let value: unknown;
+  try {
+    value = JSON.parse(text.replace(/^\uFEFF/, ''));
+  } catch {
+    return refused('is not JSON. A file that Rondo has written is.');
+  }
+  return readFileValue(value);
+}
+
+/** Reads a file that is parsed already, as {@link readFileText} does. */
+export function readFileValue(value: unknown): FileRead {
+  if (!isFlat(value)) return refused(`is nested more than ${DEEPEST} levels deep.`);
+  const fields = (typeof value === 'object' && value !== null ? value : {}) as Record<
+    string,
+    unknown
+  >;
+  switch (fields['format']) {
+    case PROFILE_FORMAT:
+      return readWhole({ ...EMPTY, profiles: [value] }, true);
+    case SURFACE_FORMAT:
+      return readWhole({ ...EMPTY, surfaces: [value] }, true);
+    case HOST_FORMAT:
+      return readWhole({ ...EMPTY, hosts: [value] }, true);
+    case FILE_FORMAT:
+      if (typeof fields['version'] === 'number' && fields['version'] > FILE_VERSION)
+        return refused('was written by a newer Rondo. Update Rondo to read it.', 'version');
+      return readWhole(value, false);
+    default:
+      return refused('is no file of Rondo’s: it says no format that Rondo knows.', 'format');
+  }
+}
+
+const EMPTY = { format: FILE_FORMAT, version: FILE_VERSION, profiles: [], surfaces: [], hosts: [] };
+
+function readWhole(value: unknown, isSingle: boolean): FileRead {
+  const head = fileSchema.safeParse(value);
+  if (!head.success) return { ok: false, faults: faultsOf(head.error) };
+  const faults: Fault[] = [];
+  const readAll = <T extends { readonly id: string }>(
+    family: 'profiles' | 'surfaces' | 'hosts',
+    read: (one: unknown) => { ok: true; document: T } | { ok: false; faults: Fault[] },
+  ): T[] => {
+    const ids = new Set<string>();
+    return head.data[family].flatMap((one, at) => {
+      const found = read(one);
+      const place = isSingle ? '' : `${family} › ${at} › `;
+      if (!found.ok) {
+        faults.push(...found.faults.map(({ path, message }) => ({ path: place + path, message })));
+        return [];
+      }
+      if (ids.has(found.document.id))
+        faults.push({ path: `${place}id`, message: `“${found.document.id}” is there twice` });
+      ids.add(found.document.id);
+      return [found.document];
+    });
+  };
+  const file: RondoFile = {
+    ...(head.data as object as RondoFile),
+    profiles: readAll('profiles', readProfile),
+    surfaces: readAll('surfaces', readSurface),
+    hosts: readAll('hosts', readMessageHost),
+  };
+  return faults.length > 0 ? { ok: false, faults } : { ok: true, file };
+}
+
+/** What one has, by id, to be taken along. */
+export interface Shelf {
+  readonly surface: (id: string) => Surface | null | undefined;
+  readonly host: (id: string) => MessageHost | null | undefined;
+}
+
+const byId = <T extends { readonly id: string }>(documents: readonly T[]): T[] =>
+  [...documents].sort((a, b) => (a.id < b.id ? -1 : a.id > b.id ? 1 : 0));
+
+/** Profiles with all of one's own that they use, as one file; surfaces and hosts may be given by themselves. */
+export function fileOf(
+  profiles: readonly Profile[],
+  shelf: Shelf,
+  alone: { readonly surfaces?: readonly Surface[]; readonly hosts?: readonly MessageHost[] } = {},
+): RondoFile {
+  const surfaces = new Map((alone.surfaces ?? []).map((one) => [one.id, one]));
+  const hosts = new Map((alone.hosts ?? []).map((one) => [one.id, one]));
+  for (const profile of profiles) {
+    const ids = idsOf(profile);
+    for (const id of ids.surfaces) {
+      const found = shelf.surface(id);
+      if (found) surfaces.set(id, found);
+    }
+    for (const id of ids.hosts) {
+      const found = shelf.host(id);
+      if (found) hosts.set(id, found);
+    }
+  }
+  return {
+    format: FILE_FORMAT,
+    version: FILE_VERSION,
+    profiles: byId(profiles),
+    surfaces: byId([...surfaces.values()]),
+    hosts: byId([...hosts.values()]),
+  };
+}
+
+/** A file as text: the same documents give the same lines, in the same order. Ends in a line feed. */
+export const fileText = (file: unknown): string => `${stringify(file, null, 2) ?? ''}\n`;
+
+/** The documents of a file one by one, what others need first. */
+export function* documentsOf({
+  profiles,
+  surfaces,
+  hosts,
+}: RondoFile): Generator<{ kind: FileKind; document: Profile | Surface | MessageHost }> {
+  for (const document of surfaces) yield { kind: 'surface', document };
+  for (const document of hosts) yield { kind: 'host', document };
+  for (const document of profiles) yield { kind: 'profile', document };
+}

@@ -1,0 +1,88 @@
+import Router from '@koa/router';
+import type { Knex } from 'knex';
+import { z } from 'zod';
+import { FILE_KINDS, fileText, readFileValue } from '@rondo/core/formats';
+import {
+  DamagedError,
+  DocumentStore,
+  MissingError,
+  NewerDatabaseError,
+  backUpFolder,
+  backupsOf,
+  exportFile,
+  importFile,
+} from '@rondo/store';
+import { Problem } from './problem.js';
+
+const clashSchema = z.enum(['new', 'replace']).optional();
+const kindSchema = z.enum(FILE_KINDS);
+const idSchema = z.string().regex(/^[a-zA-Z0-9][a-zA-Z0-9_.:-]{0,63}$/);
+
+/** Files that come and go, the bin, and backups. */
+export function fileRoutes(db: Knex, folder: string): Router {
+  const router = new Router({ prefix: '/api' });
+
+  /** Rondo’s file: of some profiles with what they use, or of everything. */
+  router.get('/files', async (ctx) => {
+    const asked = [ctx.query['profile'] ?? []].flat();
+    const ids = z.array(idSchema).max(1_000).safeParse(asked);
+    if (!ids.success)
+      throw new Problem(400, 'Request not understood', 'A profile’s id is not one.');
+    try {
+      const file = await exportFile(db, ids.data.length > 0 ? ids.data : undefined);
+      ctx.type = 'application/json';
+      ctx.body = fileText(file);
+    } catch (error) {
+      if (error instanceof MissingError) throw new Problem(404, 'No such profile', error.message);
+      throw error;
+    }
+  });
+
+  /** Takes a file in, whole or not at all; `dry` only says what would be done. */
+  router.post('/files', async (ctx) => {
+    const clash = clashSchema.safeParse(ctx.query['as']);
+    if (!clash.success)
+      throw new Problem(400, 'Request not understood', 'as is new or replace, or is left out.');
+    const read = readFileValue(ctx.request.body);
+    if (!read.ok)
+      throw new Problem(422, 'File refused', 'The file has faults; nothing was changed.', {
+        faults: read.faults.slice(0, 100),
+      });
+    const documents = await importFile(db, read.file, clash.data, ctx.query['dry'] !== undefined);
+    ctx.body = { documents };
+  });
+
+  /** What was deleted, and can be brought back. */
+  router.get('/bin', async (ctx) => {
+    const lists = await Promise.all(
+      FILE_KINDS.map(async (kind) =>
+        (await new DocumentStore(db, kind).bin()).map((one) => ({ kind, ...one })),
+      ),
+    );
+    ctx.body = {
+      documents: lists.flat().sort((a, b) => (a.deletedAt < b.deletedAt ? 1 : -1)),
+    };
+  });
+  router.delete('/bin/:kind/:id', async (ctx) => {
+    const kind = kindSchema.safeParse(ctx.params['kind']);
+    const id = idSchema.safeParse(ctx.params['id']);
+    if (!kind.success || !id.success || !(await new DocumentStore(db, kind.data).purge(id.data)))
+      throw new Problem(404, 'Not in the bin', 'It was brought back or removed meanwhile.');
+    ctx.status = 204;
+  });
+
+  router.get('/backups', (ctx) => {
+    ctx.body = { backups: backupsOf(folder) };
+  });
+  router.post('/backups', async (ctx) => {
+    try {
+      ctx.body = await backUpFolder(folder);
+      ctx.status = 201;
+    } catch (error) {
+      if (error instanceof DamagedError || error instanceof NewerDatabaseError)
+        throw new Problem(507, 'No backup was made', error.message);
+      throw error;
+    }
+  });
+  return router;
+}

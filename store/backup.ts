@@ -1,0 +1,135 @@
+import { existsSync, mkdirSync, readdirSync, renameSync, rmSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import Sqlite from 'better-sqlite3';
+import { MIGRATION_COUNT, NewerDatabaseError } from './database.js';
+
+/** As many backups that were made by themselves are kept. */
+export const BACKUPS_KEPT = 7;
+const NAME = /^rondo-(\d{4}-\d{2}-\d{2}T\d{2}-\d{2}-\d{2})\.sqlite$/;
+
+/** A database that is no good, with what is wrong. */
+export class DamagedError extends Error {}
+
+/**
+ * Looks at a database without changing it.
+ * @throws DamagedError where it is none, or is damaged; NewerDatabaseError where a newer Rondo made it
+ */
+export function checkDatabase(file: string): void {
+  if (!existsSync(file)) throw new DamagedError(`There is no file ${file}.`);
+  let db: Sqlite.Database;
+  try {
+    db = new Sqlite(file, { readonly: true, fileMustExist: true });
+  } catch (error) {
+    throw new DamagedError(`${file} cannot be opened: ${(error as Error).message}.`);
+  }
+  try {
+    const version = Number(db.pragma('user_version', { simple: true }));
+    if (version > MIGRATION_COUNT) throw new NewerDatabaseError(file, version);
+    const found = db.pragma('integrity_check', { simple: true });
+    const isOurs = db
+      .prepare(
+        `select count(*) as n from sqlite_master where name in ('profile', 'profile_revision')`,
+      )
+      .get() as { n: number };
+    if (found !== 'ok') throw new DamagedError(`${file} is damaged: ${String(found)}.`);
+    if (isOurs.n !== 2) throw new DamagedError(`${file} is no database of Rondo’s.`);
+  } catch (error) {
+    if (error instanceof DamagedError || error instanceof NewerDatabaseError) throw error;
+    throw new DamagedError(`${file} is damaged: ${(error as Error).message}.`);
+  } finally {
+    db.close();
+  }
+}
+
+/**
+ * Copies a database while it is in use (SQLite’s online backup, on a connection of its own): to another name first, and
+ * to its own only when the copy is sound.
+ * @throws DamagedError where the copy is not
+ */
+export async function backUp(from: string, to: string): Promise<void> {
+  mkdirSync(dirname(to), { recursive: true });
+  const unfinished = `${to}.part`;
+  rmSync(unfinished, { force: true });
+  const db = new Sqlite(from, { readonly: true, fileMustExist: true });
+  try {
+    await db.backup(unfinished);
+  } finally {
+    db.close();
+  }
+  try {
+    checkDatabase(unfinished);
+    renameSync(unfinished, to);
+  } catch (error) {
+    rmSync(unfinished, { force: true });
+    throw error;
+  } finally {
+    for (const journal of ['-wal', '-shm']) rmSync(unfinished + journal, { force: true });
+  }
+}
+
+export interface Backup {
+  readonly name: string;
+  /** When it was made, ISO 8601. */
+  readonly at: string;
+}
+
+/** Where a data folder keeps its backups. */
+export const backupFolder = (folder: string): string => join(folder, 'backups');
+
+/** The backups of a data folder, the newest first. */
+export function backupsOf(folder: string): Backup[] {
+  const place = backupFolder(folder);
+  if (!existsSync(place)) return [];
+  return readdirSync(place)
+    .flatMap((name) => {
+      const at = NAME.exec(name)?.[1];
+      return at ? [{ name, at: `${at.slice(0, 11)}${at.slice(11).replaceAll('-', ':')}Z` }] : [];
+    })
+    .sort((a, b) => (a.at < b.at ? 1 : -1));
+}
+
+/** Makes a backup in a data folder, and takes away those beyond the last {@link BACKUPS_KEPT}. */
+export async function backUpFolder(folder: string, now: Date = new Date()): Promise<Backup> {
+  const at = now.toISOString().slice(0, 19);
+  const name = `rondo-${at.replaceAll(':', '-')}.sqlite`;
+  await backUp(join(folder, 'rondo.sqlite'), join(backupFolder(folder), name));
+  for (const old of backupsOf(folder).slice(BACKUPS_KEPT))
+    rmSync(join(backupFolder(folder), old.name), { force: true });
+  return { name, at: `${at}Z` };
+}
+
+/** Makes the backup of a day, where there is none of it yet. */
+export async function dailyBackup(folder: string, now: Date = new Date()): Promise<Backup | null> {
+  const today = now.toISOString().slice(0, 10);
+  const has = backupsOf(folder).some(({ at }) => at.startsWith(today));
+  return has ? null : backUpFolder(folder, now);
+}
+
+/**
+ * Puts a backup in the place of a database that nobody has open; the one that was there is kept beside it.
+ * @returns where the old one is kept; null where there was none
+ * @throws DamagedError or NewerDatabaseError where the backup is not sound: then nothing was changed
+ */
+export async function restoreBackup(backup: string, to: string): Promise<string | null> {
+  checkDatabase(backup);
+  const next = `${to}.next`;
+  await backUp(backup, next);
+  const kept = existsSync(to)
+    ? `${to}.before-${new Date().toISOString().replaceAll(/[:.]/g, '-')}`
+    : null;
+  if (kept) {
+    // What the journal holds belongs to the old one.
+    const old = new Sqlite(to);
+    try {
+      old.pragma('wal_checkpoint(TRUNCATE)');
+    } catch {
+      // A damaged one is kept as it is.
+    } finally {
+      old.close();
+    }
+    renameSync(to, kept);
+  }
+  for (const journal of ['-wal', '-shm']) rmSync(to + journal, { force: true });
+  renameSync(next, to);
+  return kept;
+}
