@@ -4,7 +4,7 @@ import { fileURLToPath } from 'node:url';
 import type { Knex } from 'knex';
 import pino from 'pino';
 import { createApp } from './http/app.js';
-import { DataFolder, dailyBackup, openDatabase } from '@rondo/store';
+import { DataFolder, dailyBackup, keepSmall, openDatabase } from '@rondo/store';
 
 /** Where Rondo is found unless another program has the port. */
 const USUAL_PORT = 4_747;
@@ -40,10 +40,14 @@ function listenAsLocalhost(server: Server, port: number): Promise<boolean> {
 /** How often it is looked whether the day has its backup, ms. */
 const BACKUP_LOOK_MS = 3_600_000;
 
-/** A backup each day that Rondo runs; one that fails is told in the log and tried again. */
-async function keepBackups(folder: string): Promise<void> {
-  const make = () =>
-    dailyBackup(folder).catch((error: unknown) => log.error(error, 'No backup was made.'));
+/** A backup each day that Rondo runs, and a database that stays small; what fails is told in the log and tried again. */
+async function keepWell(folder: string, db: Knex): Promise<void> {
+  const make = async () => {
+    await dailyBackup(folder).catch((error: unknown) => log.error(error, 'No backup was made.'));
+    await keepSmall(db).catch((error: unknown) =>
+      log.error(error, 'Old versions were not thinned.'),
+    );
+  };
   await make();
   setInterval(() => void make(), BACKUP_LOOK_MS).unref();
 }
@@ -89,7 +93,7 @@ async function main(): Promise<void> {
   const db = await openDatabase(join(folder.path, 'rondo.sqlite'));
   ready(db);
   folder.note(port);
-  void keepBackups(folder.path);
+  void keepWell(folder.path, db);
   if (wanted !== 0 && port !== wanted)
     tell(
       `Another program holds port ${wanted}, so Rondo took ${port}. For the browser that is a new address: ` +

@@ -119,6 +119,17 @@ const MIGRATIONS: readonly Migration[] = [
       await db.schema.dropTable('request');
     },
   },
+  {
+    name: '007_versions',
+    async up(db) {
+      for (const kind of ['profile', 'surface', 'host'])
+        await db.schema.alterTable(`${kind}_revision`, (table) => table.text('label'));
+    },
+    async down(db) {
+      for (const kind of ['profile', 'surface', 'host'])
+        await db.schema.alterTable(`${kind}_revision`, (table) => table.dropColumn('label'));
+    },
+  },
 ];
 
 /** The version of a database that this Rondo makes. */

@@ -1,4 +1,6 @@
+import { deflateRawSync, inflateRawSync } from 'node:zlib';
 import type { Knex } from 'knex';
+import { thinned } from './thinning.js';
 
 /** The kinds of documents that are stored. Each has a table of its own and one of its revisions. */
 export const KINDS = ['profile', 'surface', 'host'] as const;
@@ -35,7 +37,22 @@ interface Row {
 
 interface RevisionRow {
   revision: number;
-  body: string;
+  /** JSON text; compressed (RFC 1951) where it is not the newest. */
+  body: string | Buffer;
+  saved_at: string;
+  label: string | null;
+}
+
+const textOf = (body: string | Buffer): string =>
+  typeof body === 'string' ? body : inflateRawSync(body).toString('utf8');
+
+/** A revision in a list. */
+export interface Version {
+  readonly revision: number;
+  /** ISO 8601. */
+  readonly savedAt: string;
+  /** What its maker called it; null where it was saved by itself. */
+  readonly label: string | null;
 }
 
 const summary = (row: Row): Summary => ({
@@ -83,7 +100,7 @@ export class DocumentStore {
     const kept = await this.db<RevisionRow>(this.revisions)
       .where({ [this.owner]: id, revision: wanted })
       .first();
-    return kept ? { ...summary(row), revision: wanted, body: kept.body } : null;
+    return kept ? { ...summary(row), revision: wanted, body: textOf(kept.body) } : null;
   }
 
   /** Stores a new document as revision 1; false where the id is taken, also by a deleted one. */
@@ -110,6 +127,63 @@ export class DocumentStore {
       else await tx(this.kind).insert({ id, name, revision, updated_at: now });
       await tx(this.revisions).insert({ [this.owner]: id, revision, body, saved_at: now });
       return revision;
+    });
+  }
+
+  /** The revisions that are kept of a document, the newest first. */
+  async versions(id: string): Promise<Version[]> {
+    const rows = await this.db<RevisionRow>(this.revisions)
+      .select('revision', 'saved_at', 'label')
+      .where({ [this.owner]: id })
+      .orderBy('revision', 'desc');
+    return rows.map(({ revision, saved_at, label }) => ({ revision, savedAt: saved_at, label }));
+  }
+
+  /** Calls a revision by a name, or by none (null): what has a name is kept for good. False where it is not there. */
+  async call(id: string, revision: number, label: string | null): Promise<boolean> {
+    const count = await this.db(this.revisions)
+      .where({ [this.owner]: id, revision })
+      .update({ label });
+    return count > 0;
+  }
+
+  /** Compresses what is not the newest revision any more, and takes away what is too close to another for its age. */
+  async thin(now: Date): Promise<number> {
+    return this.db.transaction(async (tx) => {
+      let gone = 0;
+      const newest = new Map<string, number>();
+      for (const { id, revision } of await tx<Row>(this.kind)) newest.set(id, revision);
+      for (const [id, last] of newest) {
+        const rows = await tx<RevisionRow>(this.revisions)
+          .select('revision', 'saved_at', 'label')
+          .where({ [this.owner]: id })
+          .orderBy('revision');
+        const drop = thinned(
+          rows.map((row) => ({
+            revision: row.revision,
+            savedAt: row.saved_at,
+            label: row.label,
+          })),
+          last,
+          now,
+        );
+        for (let from = 0; from < drop.length; from += 500)
+          gone += await tx(this.revisions)
+            .where({ [this.owner]: id })
+            .whereIn('revision', drop.slice(from, from + 500))
+            .delete();
+        // Those that stay are small; the newest stays as text, which lists look into.
+        const plain = await tx<RevisionRow>(this.revisions)
+          .select('revision', 'body')
+          .where({ [this.owner]: id })
+          .whereNot({ revision: last })
+          .whereRaw(`typeof(body) = 'text'`);
+        for (const { revision, body } of plain)
+          await tx(this.revisions)
+            .where({ [this.owner]: id, revision })
+            .update({ body: deflateRawSync(Buffer.from(textOf(body))) });
+      }
+      return gone;
     });
   }
 

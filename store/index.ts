@@ -5,3 +5,5 @@ export * from './documents.js';
 export * from './files.js';
 export * from './folder.js';
 export * from './requests.js';
+export * from './thinning.js';
+export * from './upkeep.js';

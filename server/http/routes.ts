@@ -21,6 +21,7 @@ import { Problem } from './problem.js';
 const idSchema = z.string().regex(/^[a-zA-Z0-9][a-zA-Z0-9_.:-]{0,63}$/);
 const saveSchema = z.object({ revision: z.int().min(1), document: z.unknown() });
 const createSchema = z.object({ document: z.unknown() });
+const labelSchema = z.object({ label: z.string().trim().min(1).max(80).nullable() });
 const revisionSchema = z.coerce.number().int().min(1);
 
 interface Named {
@@ -171,6 +172,31 @@ function addRoutes(router: Router, db: Knex, store: DocumentStore): void {
         `Another browser has saved this ${kind}. Choose which one to keep.`,
         { revision: result.revision },
       );
+    });
+  });
+
+  /** What was saved of it, the newest first; what has a name is kept for good. */
+  router.get(`${path}/:id/versions`, async (ctx) => {
+    const id = idOf(ctx.params);
+    if (!(await store.get(id))) throw notHere(kind, id);
+    ctx.body = { versions: await store.versions(id) };
+  });
+  router.put(`${path}/:id/versions/:revision`, (ctx) => {
+    const id = idOf(ctx.params);
+    const revision = parse(
+      revisionSchema,
+      ctx.params['revision'],
+      'A revision is a number from 1.',
+    );
+    const { label } = parse(
+      labelSchema,
+      ctx.request.body,
+      'A name of at most 80 letters, or null.',
+    );
+    return change(ctx, db, kind, async (documents) => {
+      if (!(await documents.call(id, revision, label)))
+        throw new Problem(404, 'No such version', 'It was thinned out meanwhile. Choose another.');
+      return NOTHING;
     });
   });
 

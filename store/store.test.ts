@@ -1,0 +1,221 @@
+import { existsSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import Sqlite from 'better-sqlite3';
+import fc from 'fast-check';
+import type { Knex } from 'knex';
+import { fileOf } from '@rondo/core/formats';
+import { nineFerriesMix } from '@rondo/core/profile';
+import { COBBLE_64, type Surface } from '@rondo/core/surface';
+import {
+  BACKUPS_KEPT,
+  DamagedError,
+  DocumentStore,
+  backUp,
+  backUpFolder,
+  backupsOf,
+  dailyBackup,
+  exportFile,
+  importFile,
+  keepSmall,
+  openDatabase,
+  restoreBackup,
+  thinned,
+  type Version,
+} from './index';
+
+let folder: string;
+let db: Knex;
+beforeEach(async () => {
+  folder = mkdtempSync(join(tmpdir(), 'rondo-'));
+  db = await openDatabase(join(folder, 'rondo.sqlite'));
+});
+afterEach(async () => {
+  await db.destroy();
+  rmSync(folder, { recursive: true, force: true });
+});
+const grid: Surface = { ...COBBLE_64, id: 'my-grid', name: 'My grid' };
+const profile = {
+  ...nineFerriesMix('mine'),
+  surfaces: { pads: { id: 'pads', model: 'my-grid', label: 'Pads' } },
+  surfaceOrder: ['pads'],
+  hosts: { program: { id: 'program', model: 'as:my-grid', label: 'Program' } },
+  hostOrder: ['program'],
+};
+const file = fileOf([profile], { surface: () => grid, host: () => null });
+
+describe('versions are thinned by age', () => {
+  const now = new Date('2026-11-28T12:00:00Z');
+  const MINUTE = 60_000;
+  const version = fc.record({
+    ago: fc.integer({ min: 0, max: 400 * 24 * 60 }),
+    label: fc.option(fc.constant('Friday'), { freq: 12 }),
+  });
+  const versions = fc.array(version, { minLength: 1, maxLength: 200 }).map((list) =>
+    [...list]
+      .sort((a, b) => b.ago - a.ago)
+      .map(({ ago, label }, n): Version => ({
+        revision: n + 1,
+        savedAt: new Date(now.getTime() - ago * MINUTE).toISOString(),
+        label,
+      })),
+  );
+
+  test('named ones, the newest, and all of the last hour stay; of each stretch at least one; and twice is as once', () => {
+    fc.assert(
+      fc.property(versions, (list) => {
+        const gone = new Set(thinned(list, list.length, now));
+        const kept = list.filter(({ revision }) => !gone.has(revision));
+        for (const { revision, savedAt, label } of list) {
+          const age = now.getTime() - Date.parse(savedAt);
+          if (label !== null || revision === list.length || age <= 60 * MINUTE)
+            expect(gone.has(revision)).toBe(false);
+        }
+        for (const { savedAt } of list) {
+          const day = savedAt.slice(0, 10);
+          expect(kept.some((one) => one.savedAt.startsWith(day))).toBe(true);
+        }
+        expect(thinned(kept, list.length, now)).toEqual([]);
+      }),
+    );
+  });
+
+  test('old ones are compressed and read as they were; what was saved is never lost by it', async () => {
+    const store = new DocumentStore(db, 'profile');
+    const bodies = Array.from({ length: 6 }, (_, n) =>
+      JSON.stringify({ ...profile, name: `Take ${n}` }),
+    );
+    await store.create('mine', 'Take 0', bodies[0]);
+    for (let n = 1; n < 6; n++) await store.save('mine', n, `Take ${n}`, bodies[n]);
+    await store.call('mine', 2, 'Friday');
+    const later = new Date(Date.now() + 40 * 24 * 60 * MINUTE);
+    await keepSmall(db, later);
+    expect((await store.versions('mine')).map(({ revision, label }) => [revision, label])).toEqual([
+      [6, null],
+      [2, 'Friday'],
+    ]);
+    expect((await store.get('mine', 2))?.body).toBe(bodies[1]);
+    expect((await store.get('mine'))?.body).toBe(bodies[5]);
+    expect((await store.list()).find(({ id }) => id === 'mine')?.holds?.surfaces).toEqual([
+      'my-grid',
+    ]);
+  });
+});
+
+describe('a file is taken whole or not at all', () => {
+  test('what is said to be done is done; the same again changes nothing', async () => {
+    const dry = await importFile(db, file, undefined, true);
+    expect(await new DocumentStore(db, 'surface').get('my-grid')).toBeNull();
+    expect(await importFile(db, file)).toEqual(dry);
+    expect(dry.map(({ did }) => did)).toEqual(['new', 'new']);
+    expect((await importFile(db, file)).map(({ did }) => did)).toEqual(['same', 'same']);
+    expect(await exportFile(db, ['mine'])).toEqual(file);
+  });
+
+  test('one clash refuses all of it; under new ids the profile goes with its own surface', async () => {
+    await importFile(db, file);
+    const other = {
+      ...file,
+      surfaces: [{ ...grid, name: 'Other grid' }],
+      profiles: [{ ...profile, id: 'more' }],
+    };
+    expect((await importFile(db, other)).map(({ did }) => did)).toEqual(['refused', 'refused']);
+    expect(await new DocumentStore(db, 'profile').get('more')).toBeNull();
+    const done = await importFile(db, other, 'new');
+    const [surface, more] = done;
+    expect([surface.did, surface.was, more.did, more.id]).toEqual([
+      'new',
+      'my-grid',
+      'new',
+      'more',
+    ]);
+    const { profiles, surfaces } = await exportFile(db, ['more']);
+    expect(profiles[0].surfaces['pads'].model).toBe(surface.id);
+    expect(profiles[0].hosts['program'].model).toBe(`as:${surface.id}`);
+    expect(surfaces.map(({ name }) => name)).toEqual(['Other grid']);
+    expect((await exportFile(db, ['mine'])).surfaces[0].name).toBe('My grid');
+  });
+
+  test('what ships with Rondo is never replaced', async () => {
+    const stock = { ...file, surfaces: [{ ...COBBLE_64, name: 'Mine now' }], profiles: [] };
+    expect((await importFile(db, stock, 'replace')).map(({ did }) => did)).toEqual(['refused']);
+  });
+
+  test('what was deleted comes back with the file, as its next revision', async () => {
+    await importFile(db, file);
+    const store = new DocumentStore(db, 'profile');
+    await store.remove('mine');
+    expect((await store.bin()).map(({ id }) => id)).toEqual(['mine']);
+    expect((await importFile(db, file)).map(({ did }) => did)).toEqual(['same', 'new']);
+    expect((await store.get('mine'))?.revision).toBe(2);
+    expect(await store.bin()).toEqual([]);
+  });
+});
+
+describe('the bin', () => {
+  test('is emptied by age, or one by one; what is not in it cannot be purged', async () => {
+    const store = new DocumentStore(db, 'profile');
+    await importFile(db, file);
+    expect(await store.purge('mine')).toBe(false);
+    await store.remove('mine');
+    await keepSmall(db, new Date(Date.now() + 89 * 86_400_000));
+    expect((await store.bin()).map(({ id }) => id)).toEqual(['mine']);
+    await keepSmall(db, new Date(Date.now() + 91 * 86_400_000));
+    expect(await store.bin()).toEqual([]);
+    expect(await store.restore('mine')).toBe(false);
+  });
+});
+
+describe('backups', () => {
+  test('a copy made in the midst of writing is sound, and holds what was saved before', async () => {
+    const store = new DocumentStore(db, 'surface');
+    await store.create('a', 'A', JSON.stringify(grid));
+    const writing = Array.from({ length: 40 }, (_, n) =>
+      store.create(`s-${n}`, 'S', JSON.stringify(grid)),
+    );
+    await backUp(join(folder, 'rondo.sqlite'), join(folder, 'copy.sqlite'));
+    await Promise.all(writing);
+    const copy = new Sqlite(join(folder, 'copy.sqlite'), { readonly: true });
+    expect(copy.pragma('integrity_check', { simple: true })).toBe('ok');
+    expect(copy.prepare(`select name from surface where id = 'a'`).get()).toEqual({ name: 'A' });
+    copy.close();
+    expect(existsSync(join(folder, 'copy.sqlite.part'))).toBe(false);
+  });
+
+  test('the last seven stay, one a day by itself', async () => {
+    for (let day = 1; day <= 10; day++)
+      await dailyBackup(folder, new Date(Date.UTC(2026, 10, day, 9)));
+    expect(await dailyBackup(folder, new Date(Date.UTC(2026, 10, 10, 18)))).toBeNull();
+    expect(backupsOf(folder).map(({ at }) => at.slice(8, 10))).toEqual([
+      '10',
+      '09',
+      '08',
+      '07',
+      '06',
+      '05',
+      '04',
+    ]);
+    expect(backupsOf(folder)).toHaveLength(BACKUPS_KEPT);
+    await backUpFolder(folder, new Date(Date.UTC(2026, 10, 10, 19)));
+    expect(backupsOf(folder)).toHaveLength(BACKUPS_KEPT);
+  });
+
+  test.each([
+    ['cut in the middle', (good: Buffer) => good.subarray(0, good.length >> 1)],
+    [
+      'overwritten',
+      (good: Buffer) =>
+        Buffer.concat([good.subarray(0, 8_000), Buffer.alloc(9_000, 7), good.subarray(17_000)]),
+    ],
+    ['no database', () => Buffer.from('hello')],
+    ['empty', () => Buffer.alloc(0)],
+  ])('one that is %s is told and changes nothing', async (_, spoil) => {
+    const target = join(folder, 'target.sqlite');
+    await backUp(join(folder, 'rondo.sqlite'), target);
+    const before = readFileSync(target);
+    writeFileSync(join(folder, 'bad.sqlite'), spoil(before));
+    await expect(restoreBackup(join(folder, 'bad.sqlite'), target)).rejects.toThrow(DamagedError);
+    expect(readFileSync(target).equals(before)).toBe(true);
+    expect(statSync(target).size).toBeGreaterThan(0);
+  });
+});
