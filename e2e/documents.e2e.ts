@@ -53,7 +53,7 @@ test('a profile file is taken whole, or refused whole with the path of each faul
   server,
 }) => {
   await page.goto(`${server.address}/profiles`);
-  const file = page.getByLabel('Profile file');
+  const file = page.getByLabel('File of Rondo’s');
   const good = { ...nineFerriesMix('any'), name: 'From a file' };
   const give = (content: string) =>
     file.setInputFiles({
@@ -69,8 +69,22 @@ test('a profile file is taken whole, or refused whole with the path of each faul
   await expect(told).toContainText('is not JSON');
   await expect(page.getByRole('listitem').filter({ hasText: 'Saved' })).toHaveCount(3);
   await give(JSON.stringify(good));
+  // What it would do is shown before it is done.
+  const incoming = page.locator('rondo-incoming');
+  await expect(incoming).toContainText('From a file');
+  await expect(incoming).toContainText('would be new');
+  await incoming.getByRole('button', { name: 'Take it in' }).click();
   await expect(page.getByRole('link', { name: 'From a file' })).toBeVisible();
   await expect(told).toBeHidden();
+  // The same again is here already; one that differs asks what shall become of it.
+  await give(JSON.stringify(good));
+  await expect(incoming).toContainText('All of it is here already');
+  await give(JSON.stringify({ ...good, name: 'Changed' }));
+  await incoming.getByRole('radio', { name: /^Replace mine/ }).click();
+  await expect(incoming).toContainText('would replace yours');
+  await incoming.getByRole('button', { name: 'Take it in' }).click();
+  await expect(page.getByRole('link', { name: 'Changed' })).toBeVisible();
+  await expect(page.getByRole('link', { name: 'From a file' })).toBeHidden();
 });
 
 test('with the server gone, edits are kept, also over a reload of the page’s data, and saved when it returns', async ({

@@ -132,9 +132,12 @@ test('a blank 14-rotary, 5-fader device is drawn, taught by touch, bound and mov
   await page.keyboard.press('Enter');
   // What is played goes past the page, and may be there before the edit is.
   await expect(async () => {
+    // From below each time: whoever waits for pickup passes by the value.
     await play(bind, [
-      [0, [0xb2, 14, 127]],
-      [1, [0xb2, 46, 127]],
+      [0, [0xb2, 14, 0]],
+      [1, [0xb2, 46, 0]],
+      [20, [0xb2, 14, 127]],
+      [21, [0xb2, 46, 127]],
     ]);
     await expect(bind.host('Volume of Cello')).toHaveAttribute('aria-valuenow', '100', {
       timeout: 300,

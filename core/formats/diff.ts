@@ -122,6 +122,15 @@ function placeName(
   return family ?? '';
 }
 
+/** Whether a place only says in what order things stand. */
+export const isOrder = (family: string | undefined): boolean => family?.endsWith('Order') ?? false;
+
+/** What a whole binding does, in its own words. */
+function doesText(binding: unknown): string {
+  const actions = (binding as { actions?: { do: string; function?: string }[] }).actions ?? [];
+  return actions.map((action) => action.function ?? action.do).join(', ') || 'nothing';
+}
+
 /** What differs between two profiles, in words of their controls; surfaces of one's own may be told. */
 export function profileDifferences(
   before: Profile,
@@ -129,7 +138,13 @@ export function profileDifferences(
   surfaces: RondoFile['surfaces'] = [],
 ): Difference[] {
   return differences(before, after, (path, change) => {
+    const [family, id] = path.map(String);
+    if (isOrder(family)) return `the order of ${family.replace(/Order$/, '')}s`;
     const name = placeName(path, [after, before], surfaces);
+    if (family === 'bindings' && id !== undefined && path.length === 2)
+      return 'after' in change
+        ? `${name}: ${doesText(change.after)} bound`
+        : `${name}: ${doesText(change.before)} taken off`;
     const rest = path.slice(2).map(String).join(' › ');
     return `${name}${rest ? ` › ${rest}` : ''}: ${changeText(change)}`;
   });

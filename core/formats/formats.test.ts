@@ -183,6 +183,17 @@ test('differences are told in words of the controls, by RFC 6901', () => {
   }
 });
 
+test('a binding that is taken off is told as such, and its place in the order apart', () => {
+  const start = nineFerriesMix();
+  const control = { surface: 'desk', control: 'mute-3', part: 'push' } as const;
+  const found = profileDifferences(start, unbind(start, 'x', control).document);
+  const says = found.map(({ path, says: words }) => [path.split('/')[1], words].join(': '));
+  expect(says).toContain('bindings: Mute 3: mute taken off');
+  expect(new Set(says.filter((line) => line.startsWith('bindingOrder')))).toEqual(
+    new Set(['bindingOrder: the order of bindings']),
+  );
+});
+
 test('two files: documents that came, went, and changed', () => {
   const a = fileOf([demos[0], demos[1]], shelf);
   const b = fileOf([{ ...demos[0], name: 'Renamed' }, demos[2]], shelf);

@@ -32,6 +32,37 @@ const problemSchema = z.object({
   faults: z.array(z.object({ path: z.string(), message: z.string() })).optional(),
 });
 
+/** What an import did with a document, or would do. */
+const importedSchema = z.object({
+  documents: z.array(
+    z.object({
+      id: z.string(),
+      kind: z.enum(['profile', 'surface', 'host']),
+      name: z.string(),
+      did: z.enum(['new', 'replaced', 'same', 'refused']),
+    }),
+  ),
+});
+export type Imported = z.infer<typeof importedSchema>['documents'][number];
+const binSchema = z.object({
+  documents: z.array(
+    z.object({
+      kind: z.enum(['profile', 'surface', 'host']),
+      id: z.string(),
+      name: z.string(),
+      deletedAt: z.string(),
+    }),
+  ),
+});
+export type Binned = z.infer<typeof binSchema>['documents'][number];
+const backupSchema = z.object({ name: z.string(), at: z.string() });
+const versionsSchema = z.object({
+  versions: z.array(
+    z.object({ revision: z.number(), savedAt: z.string(), label: z.string().nullable() }),
+  ),
+});
+export type Version = z.infer<typeof versionsSchema>['versions'][number];
+
 export interface Opened<K extends Kind> {
   readonly revision: number;
   readonly document: Documents[K];
@@ -123,6 +154,54 @@ export class Api {
         result.faults.map((fault) => `${fault.path}: ${fault.message}`).join('; '),
       );
     return { revision, document: result.document };
+  }
+
+  /** A document as it was at an earlier revision. */
+  async openVersion<K extends Kind>(kind: K, id: string, revision: number): Promise<Documents[K]> {
+    const path = `${pathOf(kind, id)}?revision=${revision}`;
+    const result = readAs(kind, openedSchema.parse(await call('GET', path)).document);
+    if (!result.ok) throw new ApiError('refused', 'This version cannot be read any more.');
+    return result.document;
+  }
+
+  async versions(kind: Kind, id: string): Promise<Version[]> {
+    return versionsSchema.parse(await call('GET', `${pathOf(kind, id)}/versions`)).versions;
+  }
+
+  /** Calls a version by a name, or by none. */
+  async callVersion(kind: Kind, id: string, revision: number, label: string | null): Promise<void> {
+    await change('PUT', `${pathOf(kind, id)}/versions/${revision}`, { label });
+  }
+
+  /** Rondo’s file, parsed: of one profile with all that it uses, or of everything. */
+  async exported(id?: string): Promise<unknown> {
+    return call('GET', id === undefined ? 'files' : `files?profile=${encodeURIComponent(id)}`);
+  }
+
+  /** Takes a file in, whole or not at all; `dry` only says what would be done. */
+  async import(file: unknown, as: 'new' | 'replace' | null, dry: boolean): Promise<Imported[]> {
+    const query = [...(as ? [`as=${as}`] : []), ...(dry ? ['dry=yes'] : [])].join('&');
+    const answer = await call('POST', `files?${query}`, undefined, file);
+    return importedSchema.parse(answer).documents;
+  }
+
+  /** What was deleted and can be brought back. */
+  async bin(): Promise<Binned[]> {
+    return binSchema.parse(await call('GET', 'bin')).documents;
+  }
+
+  async purge(kind: Kind, id: string): Promise<void> {
+    await change('DELETE', `bin/${kind}/${encodeURIComponent(id)}`);
+  }
+
+  /** When backups were made, the newest first. */
+  async backups(): Promise<string[]> {
+    const answer = z.object({ backups: z.array(backupSchema) }).parse(await call('GET', 'backups'));
+    return answer.backups.map(({ at }) => at);
+  }
+
+  async backUp(): Promise<string> {
+    return backupSchema.parse(await change('POST', 'backups')).at;
   }
 
   async create(kind: Kind, document: AnyDocument): Promise<void> {

@@ -48,6 +48,7 @@ import { Sheet } from './sheet/sheet';
 import { SurfaceDrawing } from './desk/surface-drawing';
 import { StandInPanel } from './panels/stand-in-panel';
 import { SurfacePicker } from './desk/surface-picker';
+import { VersionsPanel } from './panels/versions-panel';
 import { WhenPanel } from './panels/when-panel';
 import { Zoom, ZoomKeys } from '../../shared/ui/zoom';
 import { windowOf } from './round/choices';
@@ -87,6 +88,7 @@ const STAY = 250_000;
     StandInPanel,
     SurfaceDrawing,
     SurfacePicker,
+    VersionsPanel,
     WhenPanel,
     Zoom,
     ZoomKeys,
@@ -467,6 +469,12 @@ export class Bind {
         shown: '/',
         does: 'Find a function for the control in hand, or first the function and then its control',
         run: () => this.finderOpen.set(true),
+      },
+      {
+        keys: ['v'],
+        shown: 'V',
+        does: 'Versions: name what is saved now, look at what was, bring it back',
+        run: () => this.bench.panel.set(this.bench.panel() === 'versions' ? 'none' : 'versions'),
       },
       {
         keys: ['h'],

@@ -35,6 +35,7 @@ import { Stack } from './round/stack';
 export type Panel =
   | 'none'
   | 'propose'
+  | 'versions'
   | 'when'
   | 'shape'
   | 'actions'

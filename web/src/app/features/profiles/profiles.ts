@@ -7,6 +7,8 @@ import {
   effect,
   inject,
   signal,
+  untracked,
+  viewChild,
   viewChildren,
 } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
@@ -14,10 +16,15 @@ import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { InputText } from 'primeng/inputtext';
 import type { Fault } from '@rondo/core/document';
-import { nineFerriesMix, readProfile } from '@rondo/core/profile';
+import { LARGEST_FILE, readFileText, type RondoFile } from '@rondo/core/formats';
+import { nineFerriesMix } from '@rondo/core/profile';
 import { documentActions, listActions } from '../../state/actions';
 import { STOCK_SURFACES, type Surface } from '@rondo/core/surface';
-import { freshId, type Summary } from '../../state/api';
+import { Api, freshId, words, type Imported, type Summary } from '../../state/api';
+import type { Kind } from '../../state/kinds';
+import { Incoming } from './incoming';
+import { Keep } from './keep';
+import { saveFile } from './save-file';
 import { lastUsed } from '../../state/last-used';
 import { LibraryService } from '../../state/library';
 import { Thumb } from '../../shared/panel/thumb';
@@ -26,13 +33,13 @@ import { profileFeature } from '../../state/document';
 import { DocumentEditor } from '../../state/documents';
 import { listFeature } from '../../state/list';
 
-const LARGEST_FILE = 4 << 20;
 const MOST_PICTURES = 3;
 
 @Component({
   selector: 'rondo-profiles',
-  imports: [Button, DatePipe, InputText, RouterLink, Thumb],
+  imports: [Button, DatePipe, Incoming, InputText, Keep, RouterLink, Thumb],
   changeDetection: ChangeDetectionStrategy.OnPush,
+  host: { '(dragover)': '$event.preventDefault()', '(drop)': 'drop($event)' },
   template: `
     <header>
       <div>
@@ -46,7 +53,7 @@ const MOST_PICTURES = 3;
           class="visually-hidden"
           accept="application/json,.json"
           tabindex="-1"
-          aria-label="Profile file"
+          aria-label="File of Rondo’s"
           (change)="read(file)"
         />
         <p-button
@@ -80,6 +87,9 @@ const MOST_PICTURES = 3;
           }
         </ul>
       </section>
+    }
+    @if (incoming(); as file) {
+      <rondo-incoming [name]="file.name" [file]="file.content" (done)="taken($event)" />
     }
     @if (message(); as text) {
       <p class="trouble" role="alert">
@@ -151,6 +161,13 @@ const MOST_PICTURES = 3;
                   (onClick)="duplicate(profile.id)"
                 />
                 <p-button
+                  label="To a file"
+                  size="small"
+                  [text]="true"
+                  severity="secondary"
+                  (onClick)="toFile(profile.id, profile.name)"
+                />
+                <p-button
                   label="Delete"
                   size="small"
                   [text]="true"
@@ -171,6 +188,7 @@ const MOST_PICTURES = 3;
     } @else if (!message()) {
       <p class="loading" role="status">Loading profiles …</p>
     }
+    <rondo-keep (changed)="restored($event)" />
   `,
   styles: `
     :host {
@@ -310,6 +328,9 @@ export class Profiles {
   private readonly library = inject(LibraryService);
   private readonly router = inject(Router);
   protected readonly refused = signal<{ file: string; faults: readonly Fault[] } | null>(null);
+  protected readonly incoming = signal<{ name: string; content: RondoFile } | null>(null);
+  private readonly api = inject(Api);
+  private readonly keep = viewChild(Keep);
   protected readonly renaming = signal<string | null>(null);
   private readonly open = this.store.selectSignal(profileFeature.selectDocument);
   private readonly nameFields = viewChildren<ElementRef<HTMLInputElement>>('name');
@@ -317,6 +338,11 @@ export class Profiles {
   constructor() {
     this.load();
     this.store.dispatch(listActions.load({ kind: 'surface' }));
+    // What was deleted, or came back, is seen below at once.
+    effect(() => {
+      this.profiles();
+      untracked(() => void this.keep()?.load());
+    });
     effect(() => {
       for (const { holds } of this.profiles() ?? [])
         for (const model of holds?.surfaces ?? [])
@@ -360,31 +386,53 @@ export class Profiles {
     );
   }
 
-  /** Reads a profile from a file: taken whole under a new id, or refused whole with every fault. */
+  /** Reads a file, given by the field or dropped anywhere: what it would do is shown before it is done. */
   protected async read(field: HTMLInputElement): Promise<void> {
     const file = field.files?.[0];
     field.value = '';
+    if (file) await this.look(file);
+  }
+
+  protected drop(event: DragEvent): void {
+    const file = event.dataTransfer?.files[0];
     if (!file) return;
+    event.preventDefault();
+    void this.look(file);
+  }
+
+  private async look(file: File): Promise<void> {
     this.refused.set(null);
-    const refuse = (faults: readonly Fault[]) => this.refused.set({ file: file.name, faults });
-    if (file.size > LARGEST_FILE) {
-      refuse([{ path: '(whole document)', message: 'is larger than 4 MB' }]);
-      return;
-    }
-    let content: unknown;
+    this.incoming.set(null);
+    // The size is seen before anything is read.
+    const read =
+      file.size > LARGEST_FILE
+        ? {
+            ok: false as const,
+            faults: [
+              { path: '(whole file)', message: 'is larger than 64 MB; no file of Rondo’s is.' },
+            ],
+          }
+        : readFileText(await file.text());
+    if (read.ok) this.incoming.set({ name: file.name, content: read.file });
+    else this.refused.set({ file: file.name, faults: read.faults });
+  }
+
+  protected taken(documents: readonly Imported[] | null): void {
+    this.incoming.set(null);
+    if (!documents) return;
+    for (const kind of new Set(documents.map((one) => one.kind))) this.restored(kind);
+  }
+
+  protected restored(kind: Kind): void {
+    this.store.dispatch(listActions.load({ kind }));
+  }
+
+  protected async toFile(id: string, name: string): Promise<void> {
     try {
-      content = JSON.parse(await file.text());
-    } catch {
-      refuse([{ path: '(whole document)', message: 'is not JSON' }]);
-      return;
+      saveFile(name, await this.api.exported(id));
+    } catch (error) {
+      this.store.dispatch(listActions.failed({ kind: 'profile', message: words(error) }));
     }
-    const result = readProfile(content);
-    if (!result.ok) {
-      refuse(result.faults);
-      return;
-    }
-    const document = { ...result.document, id: freshId('profile') };
-    this.store.dispatch(listActions.create({ kind: 'profile', document, open: false }));
   }
 
   protected startRename(id: string): void {

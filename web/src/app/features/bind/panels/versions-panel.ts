@@ -1,0 +1,243 @@
+import { DatePipe } from '@angular/common';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  computed,
+  inject,
+  signal,
+} from '@angular/core';
+import { Button } from 'primeng/button';
+import { edit } from '@rondo/core/document';
+import { isOrder, profileDifferences } from '@rondo/core/formats';
+import type { Profile } from '@rondo/core/profile';
+import { Api, words, type Version } from '../../../state/api';
+import { LibraryService } from '../../../state/library';
+import { PanelHead } from './panel-head';
+import { Workbench } from '../workbench';
+
+/** As many differences are told at once. */
+const MOST_TOLD = 40;
+/** Saves that are no further apart belong to one sitting, ms. */
+const SITTING_MS = 30 * 60_000;
+
+/** What was saved of the profile, by day and sitting: looked at on the drawing, named, and brought back. */
+@Component({
+  selector: 'rondo-versions-panel',
+  imports: [Button, DatePipe, PanelHead],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <rondo-panel-head
+      title="Versions"
+      about="What is named is kept for good; others thin out with age."
+    />
+    <div class="body">
+      @if (message(); as text) {
+        <p role="alert">{{ text }}</p>
+      }
+      <div class="row">
+        <label>
+          Call what is saved now
+          <input
+            #name
+            type="text"
+            maxlength="80"
+            placeholder="Friday, before the guests"
+            (keydown.enter)="call(newest(), name.value); name.value = ''"
+          />
+        </label>
+        <button type="button" class="small" (click)="call(newest(), name.value); name.value = ''">
+          Name it
+        </button>
+      </div>
+      @if (looked(); as v) {
+        <section>
+          <h3>{{ v.version.label || (v.version.savedAt | date: 'd MMM, HH:mm:ss') }}</h3>
+          <p role="status">
+            @if (told().length === 0) {
+              It is as the profile is now.
+            } @else {
+              The drawing shows it as it was. From then to now:
+            }
+          </p>
+          <ul class="told">
+            @for (line of told().slice(0, most); track $index) {
+              <li>{{ line }}</li>
+            }
+            @if (told().length > most) {
+              <li>and {{ told().length - most }} more.</li>
+            }
+          </ul>
+          <div class="row">
+            <p-button
+              label="Bring it back"
+              size="small"
+              [disabled]="told().length === 0"
+              (onClick)="restore()"
+            />
+            <p-button
+              label="Stay with what is now"
+              size="small"
+              severity="secondary"
+              [text]="true"
+              (onClick)="close()"
+            />
+            <small>Bringing it back is an edit: undo takes it back.</small>
+          </div>
+        </section>
+      }
+      @for (sitting of sittings(); track sitting.key) {
+        <section>
+          <h3>{{ sitting.day | date: 'EEEE, d MMMM y' }}, {{ sitting.part }}</h3>
+          <ul>
+            @for (version of sitting.versions; track version.revision) {
+              <li class="row">
+                <button
+                  type="button"
+                  class="small"
+                  [attr.aria-pressed]="looked()?.version?.revision === version.revision"
+                  (click)="look(version)"
+                >
+                  {{ version.savedAt | date: 'HH:mm:ss' }}
+                </button>
+                @if (version.label) {
+                  <b>{{ version.label }}</b>
+                  <button type="button" class="small" (click)="call(version, null)">Unname</button>
+                }
+                @if (version.revision === newest()?.revision) {
+                  <small>saved last</small>
+                }
+              </li>
+            }
+          </ul>
+        </section>
+      } @empty {
+        <p role="status">Looking …</p>
+      }
+    </div>
+  `,
+  styleUrl: '../../../shared/ui/panel.css',
+  styles: `
+    .told {
+      display: grid;
+      gap: 2px;
+      max-height: 150px;
+      overflow: auto;
+      font-size: 12.5px;
+    }
+    input {
+      width: 220px;
+      min-height: 26px;
+      padding: 2px 8px;
+      border: 1px solid var(--line-strong);
+      border-radius: 4px;
+      background: var(--sheet);
+      color: inherit;
+    }
+  `,
+})
+export class VersionsPanel {
+  private readonly bench = inject(Workbench);
+  private readonly api = inject(Api);
+  private readonly library = inject(LibraryService);
+  protected readonly most = MOST_TOLD;
+  protected readonly message = signal('');
+  private readonly versions = signal<readonly Version[]>([]);
+  protected readonly looked = signal<{ version: Version; profile: Profile } | null>(null);
+  protected readonly newest = computed(() => this.versions().at(0));
+  protected readonly told = computed(() => {
+    const now = this.bench.profile();
+    const then = this.looked()?.profile;
+    if (!now || !then) return [];
+    const surfaces = now.surfaceOrder.flatMap(
+      (id) => this.library.surface(now.surfaces[id].model) ?? [],
+    );
+    const found = profileDifferences(then, now, surfaces);
+    // In what order things stand is told where nothing else differs.
+    const things = found.filter(({ path }) => !isOrder(path.split('/')[1]));
+    return [...new Set((things.length > 0 ? things : found).map(({ says }) => says))];
+  });
+  /** By sitting: what was saved without a longer rest between. */
+  protected readonly sittings = computed(() => {
+    const groups: { key: number; day: string; part: string; versions: Version[] }[] = [];
+    let last = Infinity;
+    for (const version of this.versions()) {
+      const at = Date.parse(version.savedAt);
+      const isSame =
+        last - at <= SITTING_MS && groups.at(-1)?.day.slice(0, 10) === version.savedAt.slice(0, 10);
+      last = at;
+      if (isSame) groups.at(-1)?.versions.push(version);
+      else
+        groups.push({
+          key: version.revision,
+          day: version.savedAt,
+          part: partOf(at),
+          versions: [version],
+        });
+    }
+    return groups;
+  });
+
+  constructor() {
+    void this.load();
+    inject(DestroyRef).onDestroy(() => this.bench.preview.set(null));
+  }
+
+  private async do(work: () => Promise<void>): Promise<void> {
+    try {
+      await work();
+      this.message.set('');
+    } catch (error) {
+      this.message.set(words(error));
+    }
+  }
+
+  private load(): Promise<void> {
+    const id = this.bench.profile()?.id ?? '';
+    return this.do(async () => this.versions.set(await this.api.versions('profile', id)));
+  }
+
+  protected async call(version: Version | undefined, label: string | null): Promise<void> {
+    const id = this.bench.profile()?.id;
+    const name = label?.trim() ?? null;
+    if (!id || !version || name === '') return;
+    await this.do(() => this.api.callVersion('profile', id, version.revision, name));
+    await this.load();
+  }
+
+  protected look(version: Version): Promise<void> {
+    const id = this.bench.profile()?.id ?? '';
+    return this.do(async () => {
+      const profile = await this.api.openVersion('profile', id, version.revision);
+      this.looked.set({ version, profile });
+      const layer = this.bench.layer();
+      const shown = Object.hasOwn(profile.layers, layer) ? layer : profile.layerOrder[0];
+      this.bench.preview.set({ profile, layer: shown });
+    });
+  }
+
+  protected close(): void {
+    this.looked.set(null);
+    this.bench.preview.set(null);
+  }
+
+  /** Brings all of it back, as an edit. */
+  protected restore(): void {
+    const then = this.looked()?.profile;
+    if (!then) return;
+    this.close();
+    this.bench.edit((now) =>
+      edit(now, 'Bring a version back', (draft) => {
+        for (const key of Object.keys(draft))
+          if (!Object.hasOwn(then, key)) Reflect.deleteProperty(draft, key);
+        Object.assign(draft, then);
+      }),
+    );
+  }
+}
+
+/** What people call a time of day. */
+const partOf = (at: number): string => {
+  const hour = new Date(at).getHours();
+  return hour < 5 ? 'night' : hour < 12 ? 'morning' : hour < 18 ? 'afternoon' : 'evening';
+};

@@ -1,0 +1,175 @@
+import { DatePipe } from '@angular/common';
+import { ChangeDetectionStrategy, Component, inject, output, signal } from '@angular/core';
+import { Button } from 'primeng/button';
+import { Api, words, type Binned } from '../../state/api';
+import { saveFile } from './save-file';
+
+const KINDS = { profile: 'Profile', surface: 'Surface', host: 'Host' } as const;
+
+/** What keeps work safe: everything as one file, backups, and what was deleted. */
+@Component({
+  selector: 'rondo-keep',
+  imports: [Button, DatePipe],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @if (message(); as text) {
+      <p class="trouble" role="alert">{{ text }}</p>
+    }
+    <section>
+      <h2>Keep it safe</h2>
+      <p>
+        @if (backups()[0]; as last) {
+          The last backup is of {{ last | date: 'd MMM y, HH:mm' }}; the last seven are kept in the
+          data folder.
+        } @else {
+          Rondo makes a backup each day that it runs.
+        }
+      </p>
+      <p-button
+        label="Back up now"
+        size="small"
+        severity="secondary"
+        [outlined]="true"
+        (onClick)="backUp()"
+      />
+      <p-button
+        label="Save all to a file"
+        size="small"
+        severity="secondary"
+        [outlined]="true"
+        (onClick)="saveAll()"
+      />
+    </section>
+    <section>
+      <h2>Deleted</h2>
+      @if (bin().length === 0) {
+        <p>Nothing. What is deleted stays here for ninety days.</p>
+      }
+      <ul>
+        @for (one of bin(); track one.kind + one.id) {
+          <li>
+            <span>{{ kinds[one.kind] }}</span>
+            <b>{{ one.name }}</b>
+            <span>deleted {{ one.deletedAt | date: 'd MMM, HH:mm' }}</span>
+            <span>
+              <p-button
+                label="Bring back"
+                size="small"
+                [outlined]="true"
+                (onClick)="bringBack(one)"
+              />
+              @if (asked() === one) {
+                <p-button
+                  label="For good: sure?"
+                  size="small"
+                  severity="danger"
+                  (onClick)="purge(one)"
+                />
+              } @else {
+                <p-button
+                  label="Remove for good"
+                  size="small"
+                  severity="secondary"
+                  [text]="true"
+                  (onClick)="asked.set(one)"
+                />
+              }
+            </span>
+          </li>
+        }
+      </ul>
+    </section>
+  `,
+  styles: `
+    :host {
+      display: grid;
+      gap: 18px;
+      max-width: 1000px;
+      margin-top: 28px;
+    }
+    section {
+      display: flex;
+      flex-wrap: wrap;
+      align-items: center;
+      gap: 8px 12px;
+    }
+    h2 {
+      font-size: 16px;
+    }
+    p {
+      flex: 1;
+      color: var(--ink-soft);
+    }
+    ul {
+      flex-basis: 100%;
+      margin: 0;
+      padding: 0;
+      list-style: none;
+    }
+    li {
+      display: grid;
+      grid-template-columns: 70px 1fr auto auto;
+      align-items: center;
+      gap: 14px;
+      min-height: 44px;
+      border-top: 1px solid var(--line);
+    }
+    .trouble {
+      padding-left: 10px;
+      border-left: 4px solid var(--stop);
+    }
+  `,
+})
+export class Keep {
+  /** Something came back: lists are to be loaded anew. */
+  readonly changed = output<Binned['kind']>();
+  private readonly api = inject(Api);
+  protected readonly kinds = KINDS;
+  protected readonly bin = signal<readonly Binned[]>([]);
+  protected readonly backups = signal<readonly string[]>([]);
+  protected readonly message = signal('');
+  protected readonly asked = signal<Binned | null>(null);
+
+  constructor() {
+    void this.load();
+  }
+
+  /** Looks again, as after something was deleted. */
+  load(): Promise<void> {
+    return this.do(async () => {
+      const [bin, backups] = await Promise.all([this.api.bin(), this.api.backups()]);
+      this.bin.set(bin);
+      this.backups.set(backups);
+    });
+  }
+
+  private async do(work: () => Promise<void>): Promise<void> {
+    try {
+      await work();
+      this.message.set('');
+    } catch (error) {
+      this.message.set(words(error));
+    }
+  }
+
+  protected async backUp(): Promise<void> {
+    await this.do(async () => void (await this.api.backUp()));
+    await this.load();
+  }
+
+  protected saveAll(): Promise<void> {
+    return this.do(async () => saveFile('rondo', await this.api.exported()));
+  }
+
+  protected async bringBack({ kind, id }: Binned): Promise<void> {
+    await this.do(() => this.api.restore(kind, id));
+    this.changed.emit(kind);
+    await this.load();
+  }
+
+  protected async purge({ kind, id }: Binned): Promise<void> {
+    this.asked.set(null);
+    await this.do(() => this.api.purge(kind, id));
+    await this.load();
+  }
+}
