@@ -55,13 +55,21 @@ const zones = [
     from: ['./server', './web', './cli', './e2e'],
     message: 'The store knows only core.',
   },
-  { target: './server', from: ['./web', './cli', './e2e'], message: 'The server knows core and the store.' },
+  {
+    target: './server',
+    from: ['./web', './cli', './e2e'],
+    message: 'The server knows core and the store.',
+  },
   {
     target: './web/src/midi',
     from: './web/src/app',
     message: 'Who holds the ports knows no page.',
   },
-  { target: './web', from: ['./store', './server', './cli', './e2e'], message: 'The page knows only core.' },
+  {
+    target: './web',
+    from: ['./store', './server', './cli', './e2e'],
+    message: 'The page knows only core.',
+  },
   {
     target: './cli',
     from: ['./server', './web', './e2e'],

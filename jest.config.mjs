@@ -38,6 +38,12 @@ const web = {
 };
 
 export default {
-  projects: [plain('core', 'core'), plain('store', 'store'), plain('server', 'server'), plain('cli', 'cli'), web],
+  projects: [
+    plain('core', 'core'),
+    plain('store', 'store'),
+    plain('server', 'server'),
+    plain('cli', 'cli'),
+    web,
+  ],
   testTimeout: 300_000,
 };

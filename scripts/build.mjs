@@ -54,10 +54,22 @@ const bundleOnce = (name, part, entry, outfile, sentence) =>
   });
 
 export const buildCli = () =>
-  bundleOnce('cli', ['cli', 'store'], 'cli/main.ts', 'cli/dist/rondo.mjs', 'Building the command …');
+  bundleOnce(
+    'cli',
+    ['cli', 'store'],
+    'cli/main.ts',
+    'cli/dist/rondo.mjs',
+    'Building the command …',
+  );
 
 export const buildServer = () =>
-  bundleOnce('server', ['server', 'store'], 'server/main.ts', 'server/dist/main.mjs', 'Building the server …');
+  bundleOnce(
+    'server',
+    ['server', 'store'],
+    'server/main.ts',
+    'server/dist/main.mjs',
+    'Building the server …',
+  );
 
 export const buildBench = () =>
   bundleOnce(

@@ -66,7 +66,9 @@ export async function once(name, sources, output, work) {
 
 /** Installs packages where the lock file has changed since the last time. */
 export async function install() {
-  const manifests = ['core', 'store', 'server', 'web', 'cli', 'e2e'].map((part) => `${part}/package.json`);
+  const manifests = ['core', 'store', 'server', 'web', 'cli', 'e2e'].map(
+    (part) => `${part}/package.json`,
+  );
   await once(
     'install',
     ['package-lock.json', 'package.json', ...manifests],

@@ -1,3 +1,4 @@
 /** Documents as they travel: Rondo's own file, and what differs between two of them. */
 export * from './diff.js';
 export * from './rondo-file.js';
+export * from './schema.js';

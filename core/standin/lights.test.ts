@@ -212,7 +212,7 @@ describe('lights follow from the binding', () => {
         {
           'pad-1': { by: 'bands', bands },
           'pad-2': {
-            by: 'blend',
+            by: 'gradient',
             low: { colour: '#000000', brightness: 0 },
             high: { colour: '#0000ff', brightness: 1 },
           },

@@ -107,7 +107,7 @@ describe('what comes back is inherited', () => {
   const settings = fc.record(
     {
       feedback: fc.boolean(),
-      by: fc.constantFrom('state' as const, 'bands' as const, 'blend' as const),
+      by: fc.constantFrom('state' as const, 'bands' as const, 'gradient' as const),
       invert: fc.boolean(),
       upper: fc.string({ maxLength: 10 }),
       peak: fc.integer({ min: 0, max: 5_000 }),

@@ -33,6 +33,9 @@ export const RING_CHOICES = ['fit', 'dot', 'fromCentre', 'fromEnd', 'widening'] 
 /** Longest text template, in characters. */
 export const LONGEST_TEXT_RULE = 120;
 
+/** What earlier versions called a gradient. */
+const renamed = (value: unknown): unknown => (value === 'blend' ? 'gradient' : value);
+
 /** What comes back to a control and how it looks there. What is left out is inherited. */
 export const returnsSchema = z.looseObject({
   /** False: nothing comes back at all; lights, rings and texts stay dark, motors stay where they are. */
@@ -40,7 +43,7 @@ export const returnsSchema = z.looseObject({
   /** False: the motor alone is left alone. */
   motor: z.boolean().optional(),
   /** By what a light looks: its state, bands of the value, smoothly between two ends, or as the host itself tells a lamp. */
-  by: z.enum(['state', 'bands', 'blend', 'told']).optional(),
+  by: z.preprocess(renamed, z.enum(['state', 'bands', 'gradient', 'told'])).optional(),
   states: z.partialRecord(z.enum(LIGHT_STATES), glowSchema).optional(),
   bands: z.array(bandSchema).max(32).optional(),
   low: glowSchema.optional(),

@@ -64,7 +64,7 @@ function shineOf(glow: Glow, target: LightTarget): Shine {
 
 /** How one kind of light shows one kind of state, worked out once for all that share it. */
 export class LightRule {
-  readonly by: 'state' | 'bands' | 'blend' | 'told';
+  readonly by: 'state' | 'bands' | 'gradient' | 'told';
   readonly invert: boolean;
   readonly states: readonly Shine[];
   readonly bandEnds: Float64Array;
@@ -85,7 +85,7 @@ export class LightRule {
     this.bandEnds = Float64Array.from(bands, ({ upTo }) => upTo);
     this.bands = bands.map((band) => shineOf({ ...on, number: undefined, ...band }, target));
     this.blends = new Int32Array(BLEND_STEPS);
-    if (this.by !== 'blend') return;
+    if (this.by !== 'gradient') return;
     const low = glowOf('low', levels);
     const high = glowOf('high', levels);
     const of = (a: number | undefined, b: number | undefined, way: number) =>

@@ -88,7 +88,7 @@ export class Lights {
     }
     if (light.by === 'state' || light.by === 'told') return this.byState(out, light, slot, binding);
     if (light.invert) this.value[0] = 1 - this.value[0];
-    if (light.by === 'blend') return this.steady(out, light.blendAt(this.value, 0));
+    if (light.by === 'gradient') return this.steady(out, light.blendAt(this.value, 0));
     return this.shine(
       out,
       this.value[0] > 0 ? light.bandAt(this.value, 0) : light.states[LightState.Off],
@@ -137,7 +137,7 @@ export class Lights {
     const isPeak = peak > 0 && Math.round(this.peaks[binding] * count) - 1 === place;
     if (!reached && !isPeak) return this.shine(out, light.states[LightState.Off]);
     value[0] = (place + 0.5) / count;
-    if (light.by === 'blend') return this.steady(out, light.blendAt(value, 0));
+    if (light.by === 'gradient') return this.steady(out, light.blendAt(value, 0));
     return this.shine(
       out,
       light.by === 'bands' ? light.bandAt(value, 0) : light.states[LightState.On],

@@ -42,7 +42,7 @@ const MOTION_WORDS: Readonly<Record<Motion, string>> = {
 const BY_WORDS = {
   state: 'By its state',
   bands: 'By bands of the value',
-  blend: 'Smoothly from low to high',
+  gradient: 'Smoothly from low to high',
   told: 'As the program tells its lamp',
 } as const;
 const RING_WORDS: Readonly<Record<(typeof RING_CHOICES)[number], string>> = {
@@ -286,7 +286,7 @@ export class ReturnsForm {
 
   protected readonly motions = MOTIONS.map((value) => ({ value, label: MOTION_WORDS[value] }));
   protected readonly rings = RING_CHOICES.map((value) => ({ value, label: RING_WORDS[value] }));
-  protected readonly bys = (['state', 'bands', 'blend', 'told'] as const).map((value) => ({
+  protected readonly bys = (['state', 'bands', 'gradient', 'told'] as const).map((value) => ({
     value,
     label: BY_WORDS[value],
   }));
@@ -308,7 +308,7 @@ export class ReturnsForm {
     const levels = this.levels();
     const by = heldField('by', levels).value;
     const places: readonly GlowPlace[] =
-      by === 'state' ? LIGHT_STATES : by === 'blend' ? ['low', 'high'] : ['off'];
+      by === 'state' ? LIGHT_STATES : by === 'gradient' ? ['low', 'high'] : ['off'];
     const target = this.target();
     return places.map((place) => {
       const colour = heldGlow(place, 'colour', levels);

@@ -94,7 +94,7 @@ const LIGHT_RULES = {
   state: RULES[Shows.Light],
   told: 'The light is as the program tells its lamp.',
   bands: 'The light has a look for each band of the value.',
-  blend: 'The light goes smoothly with the value.',
+  gradient: 'The light goes smoothly with the value.',
 } as const;
 const LEVEL_WORDS: Readonly<Record<Level, string>> = {
   usual: 'as usual',
