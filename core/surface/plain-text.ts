@@ -73,7 +73,7 @@ const ABBREVIATED: Readonly<Record<string, string>> = {
   previous: 'prev',
   automation: 'auto',
   metronome: 'click',
-  strip: 'strip',
+  deck: 'dk',
 };
 /** Words that may be left out. */
 const SMALL = new Set(['the', 'of', 'a', 'to', 'on', 'and', 'in', 'is', 'for', 'by', 'at']);
