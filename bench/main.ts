@@ -1,5 +1,6 @@
 import { hosts } from './hosts.js';
 import { page } from './page.js';
+import { proposals } from './propose.js';
 import { parsers } from './parser.js';
 import { busy } from './busy.js';
 import { recompile } from './recompile.js';
@@ -19,6 +20,7 @@ const SECTIONS: Readonly<Record<string, () => void | Promise<void>>> = {
   wires,
   hosts,
   page,
+  proposals,
   through,
   throughPage,
   soak,

@@ -22,6 +22,7 @@ for (const section of [
   'teaching',
   'wires',
   'hosts',
+  'proposals',
   'page',
   'through',
   'throughPage',

@@ -172,7 +172,9 @@ export class Engine implements Lasting, Obeys {
       const was = ids(before.plan, before.plan.parts[from].candidates);
       if (String(was) !== String(ids(plan, candidates))) state.grip[part] = NO_GRIP;
     });
-    if (this.log) this.log = this.log.under(sizesOf(plan), moves);
+    // What was touched last in another profile is nothing of this one.
+    const isSame = before.plan.profileId === plan.profileId;
+    if (this.log) this.log = isSame ? this.log.under(sizesOf(plan), moves) : RoundLog.for(plan);
     this.round = this.join(new Round(this, plan, state, moves));
     this.setUp(before.plan, moves);
     this.round.begin(before, moves);

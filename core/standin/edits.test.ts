@@ -3,6 +3,7 @@ import { Engine, RoundLog, compile, type Plan } from '@rondo/core/round';
 import type { Control, Pattern, Surface } from '@rondo/core/surface';
 import { GENERIC_SURFACE, cc, control, note } from '../testing/bare-surface.js';
 import { stockLibrary } from '../testing/random-room.js';
+import { Room } from '../testing/room.js';
 
 const pair: Pattern = { type: 'controllerPair', channel: 1, number: 7, lsb: 39 };
 const fn = (
@@ -345,4 +346,16 @@ describe('what Rondo itself is told from a surface', () => {
     room.wait(600_000);
     expect(room.engine.holdOff).toBe(true);
   });
+});
+
+test('what was touched last is kept over an edit, and is nothing of another profile', () => {
+  const room = new Room({ surfaces: ['faders-8'], hosts: ['studio'] }).slide('fader-1', 0.6);
+  const { engine } = room.world;
+  const at = engine.log!.inHandAt;
+  expect(at).toBeGreaterThan(0);
+  const load = (profile: Profile) => room.world.load(compile(profile, room.library));
+  load({ ...room.profile, name: 'Edited' });
+  expect(engine.log!.inHandAt).toBe(at);
+  load({ ...room.profile, id: 'another' });
+  expect([engine.log!.inHand, engine.log!.inHandAt]).toEqual([-1, -1]);
 });

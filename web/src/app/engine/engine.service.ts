@@ -13,25 +13,19 @@ import { Frame, Head, frameLength, stillFrame } from './frame';
 import { idsOf } from '@rondo/core/profile';
 import { NOTHING_OWN, libraryWith, type Own } from './library';
 import { Midi } from './midi';
+import {
+  SIMULATED,
+  choiceSchema,
+  deviceHere,
+  rememberDevice,
+  type PortChoice,
+} from './port-choice';
 import { chosenOf, findPort } from './port-names';
 import { Recogniser, sameIdentity } from './recogniser';
 import type { FromWorker, Hand, ToWorker } from './protocol';
 
 export type EngineHome = 'starting' | 'here' | 'elsewhere';
 
-const portSchema = z.object({ id: z.string(), name: z.string(), twin: z.boolean().optional() });
-
-/** Which real ports stand in place of a link's simulation. Names tell a port again when its id has changed. */
-const choiceSchema = z.object({
-  real: z.boolean(),
-  input: portSchema.nullable(),
-  output: portSchema.nullable(),
-  /** Who the device says it is: by that it is found again under another port name. */
-  identity: z
-    .object({ manufacturer: z.string(), family: z.number(), member: z.number() })
-    .optional(),
-});
-export type PortChoice = z.infer<typeof choiceSchema>;
 const sessionSchema = z.object({
   bank: z.number(),
   ports: z.record(z.string(), choiceSchema),
@@ -40,7 +34,6 @@ const sessionSchema = z.object({
 });
 type Session = z.infer<typeof sessionSchema>;
 
-export const SIMULATED: PortChoice = { real: false, input: null, output: null };
 const ENGINE_LOCK = 'rondo-engine';
 /** Deaths of the worker within so many ms count as a row; after so many it is not started again by itself. */
 const SOON_MS = 20_000;
@@ -415,8 +408,11 @@ export class EngineService {
       output: wanted.output && chosenOf(wanted.output, this.midi.outputs()),
       // Behind another port is another device.
       ...(identity && isSame ? { identity } : {}),
+      said: true,
     };
     this.choices.update((all) => ({ ...all, [link]: choice }));
+    const model = this.modelOf(link);
+    if (model && choice.real) rememberDevice(model, choice);
     this.writeSession();
     this.applyPorts();
     if (link.startsWith('surface:') && choice.real && choice.output) void this.remember(link);
@@ -471,13 +467,34 @@ export class EngineService {
     };
   }
 
+  /** The surface behind a link, by its model; null for a host. */
+  private modelOf(link: string): string | null {
+    const id = link.startsWith('surface:') ? link.slice('surface:'.length) : '';
+    const { profile } = this;
+    return profile && Object.hasOwn(profile.surfaces, id) ? profile.surfaces[id].model : null;
+  }
+
+  /** What was chosen for a link; where nothing was, the ports on which its device is known to be, if nobody has them. */
+  private choiceNow(link: string, all: Readonly<Record<string, PortChoice>>): PortChoice {
+    const chosen = all[link] ?? SIMULATED;
+    const model = this.modelOf(link);
+    if (chosen.said || chosen.real || model === null) return chosen;
+    const known = deviceHere(model, this.midi.inputs(), this.midi.outputs());
+    const isTaken = Object.entries(all).some(
+      ([other, { real, input }]) =>
+        other !== link && real && input !== null && input.id === known?.input?.id,
+    );
+    return known && !isTaken ? known : chosen;
+  }
+
   /** Opens the chosen ports that are there, by id, else by name, and tells the engine. */
   private applyPorts(): void {
     const found = { ...this.choices() };
     // All links, so that one without a choice goes back to its simulation when another profile is opened.
     const links = this.plan?.links.map(({ key }) => key) ?? [];
     for (const link of hostsFirst(new Set([...links, ...Object.keys(found)]))) {
-      const choice = found[link] ?? SIMULATED;
+      const choice = this.choiceNow(link, found);
+      found[link] = choice;
       if (choice.real) {
         const input = findPort(choice.input, this.midi.inputs());
         const output = findPort(choice.output, this.midi.outputs());
