@@ -4,7 +4,7 @@ import { fileURLToPath } from 'node:url';
 import type { Knex } from 'knex';
 import pino from 'pino';
 import { createApp } from './http/app.js';
-import { DataFolder, dailyBackup, keepSmall, openDatabase } from '@rondo/store';
+import { DataFolder, LiveDatabase, dailyBackup, keepSmall, openDatabase } from '@rondo/store';
 
 /** Where Rondo is found unless another program has the port. */
 const USUAL_PORT = 4_747;
@@ -41,12 +41,13 @@ function listenAsLocalhost(server: Server, port: number): Promise<boolean> {
 const BACKUP_LOOK_MS = 3_600_000;
 
 /** A backup each day that Rondo runs, and a database that stays small; what fails is told in the log and tried again. */
-async function keepWell(folder: string, db: Knex): Promise<void> {
+async function keepWell(folder: string, database: LiveDatabase): Promise<void> {
   const make = async () => {
     await dailyBackup(folder).catch((error: unknown) => log.error(error, 'No backup was made.'));
-    await keepSmall(db).catch((error: unknown) =>
-      log.error(error, 'Old versions were not thinned.'),
-    );
+    await database
+      .get()
+      .then((db) => keepSmall(db))
+      .catch((error: unknown) => log.error(error, 'Old versions were not thinned.'));
   };
   await make();
   setInterval(() => void make(), BACKUP_LOOK_MS).unref();
@@ -66,7 +67,8 @@ async function main(): Promise<void> {
   let port = wanted;
   let holdsLocalhost = false;
   let ready: (database: Knex) => void = () => undefined;
-  const database = new Promise<Knex>((done) => (ready = done));
+  const file = join(folder.path, 'rondo.sqlite');
+  const database = new LiveDatabase(file, new Promise<Knex>((done) => (ready = done)));
   const app = createApp({
     database,
     webFolder: join(root, 'web', 'dist', 'browser'),
@@ -90,10 +92,9 @@ async function main(): Promise<void> {
   const bound = server.address();
   if (bound && typeof bound === 'object') port = bound.port;
   holdsLocalhost = await listenAsLocalhost(localhost, port);
-  const db = await openDatabase(join(folder.path, 'rondo.sqlite'));
-  ready(db);
+  ready(await openDatabase(file));
   folder.note(port);
-  void keepWell(folder.path, db);
+  void keepWell(folder.path, database);
   if (wanted !== 0 && port !== wanted)
     tell(
       `Another program holds port ${wanted}, so Rondo took ${port}. For the browser that is a new address: ` +
@@ -107,7 +108,7 @@ async function main(): Promise<void> {
     const closed = [server, localhost].map(
       (one) => new Promise<void>((done) => (one.listening ? one.close(() => done()) : done())),
     );
-    void Promise.all(closed).then(() => db.destroy().then(() => process.exit(0)));
+    void Promise.all(closed).then(() => database.close().then(() => process.exit(0)));
     for (const one of [server, localhost]) {
       one.closeIdleConnections();
       setTimeout(() => one.closeAllConnections(), LONGEST_FINISH_MS).unref();

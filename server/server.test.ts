@@ -158,3 +158,27 @@ test('shutting down finishes what has begun: a save that is under way is stored 
   );
   db.close();
 });
+
+test('where another program holds localhost there is no frame for the ports; else both names lead here', async () => {
+  const other = createServer();
+  const isV6 = await new Promise<boolean>((done) => {
+    other.once('error', () => done(false));
+    other.listen(0, '::1', () => done(true));
+  });
+  // Without IPv6 there is no other address for localhost to lead to.
+  if (!isV6) return;
+  const { port } = other.address() as { port: number };
+  try {
+    const page = async (address: string) => (await fetch(address)).text();
+    const taken = start(port);
+    expect(await page(addressIn(await taken.said))).toContain('data-midi="taken"');
+    expect((await fetch(`http://127.0.0.1:${port}/midi`)).status).toBe(404);
+    await kill(taken.child);
+  } finally {
+    await new Promise((done) => other.close(done));
+  }
+  const free = start(port);
+  expect(await (await fetch(addressIn(await free.said))).text()).toContain('data-midi="apart"');
+  for (const name of ['127.0.0.1', '[::1]'])
+    expect((await fetch(`http://${name}:${port}/api/health`)).status).toBe(200);
+});

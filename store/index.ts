@@ -4,6 +4,7 @@ export * from './database.js';
 export * from './documents.js';
 export * from './files.js';
 export * from './folder.js';
+export * from './live.js';
 export * from './requests.js';
 export * from './thinning.js';
 export * from './upkeep.js';

@@ -7,11 +7,12 @@ import type { Knex } from 'knex';
 import { lantern } from '@rondo/core/host';
 import { farShore, nineFerriesMix, readProfile, type Profile } from '@rondo/core/profile';
 import { BURROW_14 } from '@rondo/core/surface';
-import { openDatabase } from '@rondo/store';
+import { LiveDatabase, openDatabase } from '@rondo/store';
 import { createApp } from './app';
 
 let folder: string;
 let db: Knex;
+let live: LiveDatabase;
 let server: Server;
 let port: number;
 let holdsLocalhost = true;
@@ -24,8 +25,9 @@ beforeAll(async () => {
     '<html data-midi="__MIDI__"><rondo-root ngCspNonce="__NONCE__"></rondo-root>',
   );
   db = await openDatabase(join(folder, 'rondo.sqlite'));
+  live = new LiveDatabase(join(folder, 'rondo.sqlite'), Promise.resolve(db));
   const app = createApp({
-    database: Promise.resolve(db),
+    database: live,
     webFolder: folder,
     folder,
     folderId: 'folder',
@@ -41,7 +43,7 @@ beforeAll(async () => {
 afterAll(async () => {
   server.closeAllConnections();
   await new Promise((done) => server.close(done));
-  await db.destroy();
+  await live.close();
   rmSync(folder, { recursive: true });
 });
 
@@ -383,5 +385,64 @@ describe('the frame that holds the MIDI ports', () => {
     const { headers } = await under('localhost', path);
     if (path !== '/midi.js') expect(headers['x-frame-options']).toBe('DENY');
     expect(headers['content-security-policy']).toContain("frame-ancestors 'none'");
+  });
+});
+
+describe('files, the bin and backups', () => {
+  const file = (name: string) => ({
+    format: 'rondo-file',
+    version: 1,
+    profiles: [{ ...nineFerriesMix('travels'), name }],
+    surfaces: [],
+    hosts: [],
+  });
+  const did = (answer: Answer) =>
+    (answer.body.documents as { did?: string }[] | undefined)?.map((one) => one.did);
+
+  test('a file is looked at, taken in, refused where it clashes, and given out again', async () => {
+    expect(did(await ask('POST', '/api/files?dry', file('One')))).toEqual(['new']);
+    expect((await ask('GET', '/api/profiles/travels')).status).toBe(404);
+    expect(did(await ask('POST', '/api/files', file('One')))).toEqual(['new']);
+    expect(did(await ask('POST', '/api/files', file('Two')))).toEqual(['refused']);
+    expect(did(await ask('POST', '/api/files?as=replace', file('Two')))).toEqual(['replaced']);
+    const out = await ask('GET', '/api/files?profile=travels');
+    expect(JSON.parse(out.text)).toMatchObject(file('Two'));
+    expect((await ask('GET', '/api/files?profile=none')).status).toBe(404);
+    expect((await ask('POST', '/api/files?as=merge', file('Two'))).status).toBe(400);
+    const bad = await ask('POST', '/api/files', { ...file('x'), profiles: [{ name: 3 }] });
+    expect([bad.status, bad.body.faults?.[0]?.path]).toEqual([
+      422,
+      expect.stringContaining('profiles › 0'),
+    ]);
+  });
+
+  test('a file larger than a document is taken; what is deleted can be purged, once', async () => {
+    const large = { ...file('Large'), notes: 'x', extra: 'y'.repeat(5 << 20) };
+    expect(did(await ask('POST', '/api/files?dry', large))).toEqual(['refused']);
+    expect((await ask('POST', '/api/profiles', { document: large })).status).toBe(413);
+    await ask('DELETE', '/api/profiles/travels');
+    const bin = await ask('GET', '/api/bin');
+    expect(bin.body.documents?.map(({ id }) => id)).toContain('travels');
+    expect((await ask('DELETE', '/api/bin/profile/travels')).status).toBe(204);
+    expect((await ask('DELETE', '/api/bin/profile/travels')).status).toBe(404);
+  });
+
+  test('a version has a name until it is taken off; a backup brings back what was, under the same server', async () => {
+    await ask('POST', '/api/files', file('Before'));
+    expect((await ask('PUT', '/api/profiles/travels/versions/1', { label: 'Friday' })).status).toBe(
+      204,
+    );
+    expect((await ask('PUT', '/api/profiles/travels/versions/9', { label: 'None' })).status).toBe(
+      404,
+    );
+    const listed = JSON.parse((await ask('GET', '/api/profiles/travels/versions')).text) as object;
+    expect(listed).toMatchObject({ versions: [{ revision: 1, label: 'Friday' }] });
+    const made = JSON.parse((await ask('POST', '/api/backups')).text) as { name: string };
+    await ask('POST', '/api/files?as=replace', file('After'));
+    expect((await ask('POST', `/api/backups/${made.name}/restore`)).status).toBe(204);
+    const back = await ask('GET', '/api/profiles/travels');
+    expect([back.body.document?.name, back.body.revision]).toEqual(['Before', 1]);
+    expect((await ask('POST', '/api/backups/none.sqlite/restore')).status).toBe(404);
+    db = await live.get();
   });
 });

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { bodyParser } from '@koa/bodyparser';
 import Koa, { type Middleware } from 'koa';
 import compose from 'koa-compose';
+import { BusyError, type LiveDatabase } from '@rondo/store';
 import type { Knex } from 'knex';
 import serve from 'koa-static';
 import { DEEPEST, LARGEST_FILE, isFlat } from '@rondo/core/formats';
@@ -12,8 +13,7 @@ import { documentRoutes } from './routes.js';
 import { MIDI_FRAME, contentSecurity, onlyFromHere } from './security.js';
 
 export interface AppOptions {
-  /** Resolves when the database is open. */
-  readonly database: Promise<Knex>;
+  readonly database: Pick<LiveDatabase, 'get' | 'restore'>;
   /** Folder of the built page. */
   readonly webFolder: string;
   /** The data folder. */
@@ -35,7 +35,7 @@ const HASHED = /-[A-Z0-9]{8}\.\w+$/;
 /** The whole server: its own page, profiles, surfaces, and nothing for anybody else. */
 export function createApp(options: AppOptions): Koa {
   const app = new Koa();
-  let routes: Middleware[] | undefined;
+  let routes: { readonly db: Knex; readonly all: Middleware } | undefined;
   app.use(problems(options.report));
   app.use(onlyFromHere(options.port));
   app.use(contentSecurity(options.port, options.holdsLocalhost));
@@ -74,14 +74,24 @@ export function createApp(options: AppOptions): Koa {
   app.use(async (ctx, next) => {
     if (!ctx.path.startsWith('/api/')) return next();
     ctx.set('Cache-Control', 'no-store');
-    if (!routes) {
-      const db = await options.database;
-      routes = [fileRoutes(db, options.folder), documentRoutes(db)].flatMap((router) => [
-        router.routes() as never as Middleware,
-        router.allowedMethods() as never as Middleware,
-      ]);
+    const db = await options.database.get().catch((error: unknown) => {
+      if (!(error instanceof BusyError)) throw error;
+      throw new Problem(503, 'A backup is being restored', 'Try again in a moment.');
+    });
+    // Another one after a backup was restored.
+    if (routes?.db !== db) {
+      const all = [fileRoutes(db, options.folder, options.database), documentRoutes(db)];
+      routes = {
+        db,
+        all: compose(
+          all.flatMap((router) => [
+            router.routes() as never as Middleware,
+            router.allowedMethods() as never as Middleware,
+          ]),
+        ),
+      };
     }
-    await compose(routes)(ctx, next);
+    await routes.all(ctx, next);
   });
   app.use(
     serve(options.webFolder, {

@@ -1,3 +1,4 @@
+import { join } from 'node:path';
 import Router from '@koa/router';
 import type { Knex } from 'knex';
 import { z } from 'zod';
@@ -8,9 +9,11 @@ import {
   MissingError,
   NewerDatabaseError,
   backUpFolder,
+  backupFolder,
   backupsOf,
   exportFile,
   importFile,
+  type LiveDatabase,
 } from '@rondo/store';
 import { Problem } from './problem.js';
 
@@ -19,7 +22,7 @@ const kindSchema = z.enum(FILE_KINDS);
 const idSchema = z.string().regex(/^[a-zA-Z0-9][a-zA-Z0-9_.:-]{0,63}$/);
 
 /** Files that come and go, the bin, and backups. */
-export function fileRoutes(db: Knex, folder: string): Router {
+export function fileRoutes(db: Knex, folder: string, live: Pick<LiveDatabase, 'restore'>): Router {
   const router = new Router({ prefix: '/api' });
 
   /** Rondo’s file: of some profiles with what they use, or of everything. */
@@ -73,6 +76,20 @@ export function fileRoutes(db: Knex, folder: string): Router {
 
   router.get('/backups', (ctx) => {
     ctx.body = { backups: backupsOf(folder) };
+  });
+  /** Puts a backup in the place of the database. */
+  router.post('/backups/:name/restore', async (ctx) => {
+    const found = backupsOf(folder).find(({ name }) => name === ctx.params['name']);
+    if (!found)
+      throw new Problem(404, 'No such backup', 'It was taken away meanwhile. Choose another.');
+    try {
+      await live.restore(join(backupFolder(folder), found.name));
+    } catch (error) {
+      if (error instanceof DamagedError || error instanceof NewerDatabaseError)
+        throw new Problem(422, 'Not restored', `${error.message} Nothing was changed.`);
+      throw error;
+    }
+    ctx.status = 204;
   });
   router.post('/backups', async (ctx) => {
     try {

@@ -289,6 +289,8 @@ export class App {
   protected readonly profile = this.store.selectSignal(profileFeature.selectDocument);
 
   constructor() {
+    // A backup was put back in another window: what this one holds is of before.
+    new BroadcastChannel('rondo.restored').onmessage = () => location.reload();
     const { engine } = this;
     const library = inject(LibraryService);
     inject(NoteNames);

@@ -56,6 +56,7 @@ const binSchema = z.object({
 });
 export type Binned = z.infer<typeof binSchema>['documents'][number];
 const backupSchema = z.object({ name: z.string(), at: z.string() });
+export type Backup = z.infer<typeof backupSchema>;
 const versionsSchema = z.object({
   versions: z.array(
     z.object({ revision: z.number(), savedAt: z.string(), label: z.string().nullable() }),
@@ -194,14 +195,18 @@ export class Api {
     await change('DELETE', `bin/${kind}/${encodeURIComponent(id)}`);
   }
 
-  /** When backups were made, the newest first. */
-  async backups(): Promise<string[]> {
-    const answer = z.object({ backups: z.array(backupSchema) }).parse(await call('GET', 'backups'));
-    return answer.backups.map(({ at }) => at);
+  /** The backups that there are, the newest first. */
+  async backups(): Promise<Backup[]> {
+    return z.object({ backups: z.array(backupSchema) }).parse(await call('GET', 'backups')).backups;
   }
 
-  async backUp(): Promise<string> {
-    return backupSchema.parse(await change('POST', 'backups')).at;
+  async backUp(): Promise<void> {
+    await change('POST', 'backups');
+  }
+
+  /** Puts a backup in the place of all that there is now; that is kept beside it. */
+  async restoreBackup(name: string): Promise<void> {
+    await call('POST', `backups/${encodeURIComponent(name)}/restore`);
   }
 
   async create(kind: Kind, document: AnyDocument): Promise<void> {

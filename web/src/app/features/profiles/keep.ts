@@ -1,7 +1,15 @@
 import { DatePipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, inject, output, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  inject,
+  output,
+  signal,
+} from '@angular/core';
 import { Button } from 'primeng/button';
-import { Api, words, type Binned } from '../../state/api';
+import { Choice } from '../../shared/ui/form';
+import { Api, words, type Backup, type Binned } from '../../state/api';
 import { saveFile } from './save-file';
 
 const KINDS = { profile: 'Profile', surface: 'Surface', host: 'Host' } as const;
@@ -9,7 +17,7 @@ const KINDS = { profile: 'Profile', surface: 'Surface', host: 'Host' } as const;
 /** What keeps work safe: everything as one file, backups, and what was deleted. */
 @Component({
   selector: 'rondo-keep',
-  imports: [Button, DatePipe],
+  imports: [Button, Choice, DatePipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (message(); as text) {
@@ -19,8 +27,8 @@ const KINDS = { profile: 'Profile', surface: 'Surface', host: 'Host' } as const;
       <h2>Keep it safe</h2>
       <p>
         @if (backups()[0]; as last) {
-          The last backup is of {{ last | date: 'd MMM y, HH:mm' }}; the last seven are kept in the
-          data folder.
+          The last backup is of {{ last.at | date: 'd MMM y, HH:mm' }}; the last seven are kept in
+          the data folder.
         } @else {
           Rondo makes a backup each day that it runs.
         }
@@ -32,6 +40,29 @@ const KINDS = { profile: 'Profile', surface: 'Surface', host: 'Host' } as const;
         [outlined]="true"
         (onClick)="backUp()"
       />
+      @if (chosen(); as backup) {
+        <p-button
+          [label]="'Put back ' + (backup.at | date: 'd MMM, HH:mm') + ': sure?'"
+          size="small"
+          severity="danger"
+          (onClick)="restore(backup)"
+        />
+        <p-button
+          label="Cancel"
+          size="small"
+          [text]="true"
+          severity="secondary"
+          (onClick)="chosen.set(null)"
+        />
+      } @else if (backups().length > 0) {
+        <rondo-choice
+          label="Restore a backup"
+          placeholder="Restore …"
+          [options]="choices()"
+          [value]="null"
+          (chosen)="choose($event)"
+        />
+      }
       <p-button
         label="Save all to a file"
         size="small"
@@ -126,7 +157,15 @@ export class Keep {
   private readonly api = inject(Api);
   protected readonly kinds = KINDS;
   protected readonly bin = signal<readonly Binned[]>([]);
-  protected readonly backups = signal<readonly string[]>([]);
+  protected readonly backups = signal<readonly Backup[]>([]);
+  /** A backup that is about to be restored, until one says so. */
+  protected readonly chosen = signal<Backup | null>(null);
+  protected readonly choices = computed(() =>
+    this.backups().map(({ name, at }) => ({
+      value: name,
+      label: `Restore ${at.slice(0, 16).replace('T', ', ')} UTC`,
+    })),
+  );
   protected readonly message = signal('');
   protected readonly asked = signal<Binned | null>(null);
 
@@ -155,6 +194,20 @@ export class Keep {
   protected async backUp(): Promise<void> {
     await this.do(async () => void (await this.api.backUp()));
     await this.load();
+  }
+
+  protected choose(name: string): void {
+    this.chosen.set(this.backups().find((one) => one.name === name) ?? null);
+  }
+
+  /** Everything is as it was then; what is now is kept beside it. Pages load again, so that none holds on to what is gone. */
+  protected async restore({ name }: Backup): Promise<void> {
+    this.chosen.set(null);
+    await this.do(async () => {
+      await this.api.restoreBackup(name);
+      new BroadcastChannel('rondo.restored').postMessage('load');
+      location.reload();
+    });
   }
 
   protected saveAll(): Promise<void> {
