@@ -82,12 +82,13 @@ test('a profile goes from one installation to another through a file; what was d
     await bin.getByRole('button', { name: 'Back up now' }).click();
     await expect(bin).toContainText('The last backup is of');
     // What is deleted after the backup comes back with it.
+    const listed = page.getByRole('link', { name: /^Nine Ferries/ });
     await row.getByRole('button', { name: 'Delete' }).click();
-    await expect(row).toBeHidden();
+    await expect(listed).toBeHidden();
     await bin.getByRole('combobox', { name: 'Restore a backup' }).click();
     await page.getByRole('option').first().click();
     await bin.getByRole('button', { name: /sure\?$/ }).click();
-    await expect(row).toBeVisible();
+    await expect(listed).toBeVisible();
   } finally {
     await other.stop();
     other.remove();

@@ -82,6 +82,7 @@ test('a real desk takes part in the round in place of the simulated one', async 
   await play(bind, 'desk-in', [0x90, 0x10, 0x00]);
   await expect(bind.station('Message')).toContainText('90 10 00');
 
+  await atPorts(page, () => window.rondoMidi.plug('desk-out', true));
   // Where a device is is known once, for every profile with its surface; a profile may say otherwise for itself.
   await page.getByRole('link', { name: 'All profiles' }).click();
   await page.getByRole('button', { name: 'New from the demo' }).click();
