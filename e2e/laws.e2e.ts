@@ -15,7 +15,10 @@ const SIZES = [
 ] as const;
 const SCREENS = [
   '/profiles',
+  '/profiles/new',
   '/bind/nine-ferries-mix',
+  '/bind/nine-ferries-mix?propose',
+  '/bind/nine-ferries-mix?versions',
   '/bind/neap-rink',
   '/bind/far-shore',
   '/lights/nine-ferries-mix',
@@ -33,6 +36,17 @@ async function visit(page: Page, server: Server, path: string): Promise<void> {
   await page.goto(`${server.address}/bind/nine-ferries-mix`);
   await expect(page.locator('g[data-id="fader-1"]')).toHaveAttribute('aria-valuenow', /^[1-9]/);
   if (path === '/bind/nine-ferries-mix') return;
+  const panel = /\?(\w+)$/.exec(path)?.[1];
+  if (panel) {
+    await page.getByRole('button', { name: new RegExp(`^${panel}$`, 'i') }).click();
+    await expect(page.locator(`rondo-${panel}-panel`).getByRole('button').nth(1)).toBeVisible();
+    return;
+  }
+  if (path === '/profiles/new') {
+    await page.goto(server.address + path);
+    await expect(page.getByRole('button', { name: /^Harrow 8 Motor/ })).toBeVisible();
+    return;
+  }
   if (path.startsWith('/bind/')) {
     await page.goto(server.address + path);
     await expect(page.locator('g[data-id]').first()).toBeVisible();

@@ -105,6 +105,20 @@ export async function dailyBackup(folder: string, now: Date = new Date()): Promi
   return has ? null : backUpFolder(folder, now);
 }
 
+/** Writes what the journal holds into the database itself. A damaged one is left as it is. */
+function settleJournal(file: string): void {
+  try {
+    const db = new Sqlite(file);
+    try {
+      db.pragma('wal_checkpoint(TRUNCATE)');
+    } finally {
+      db.close();
+    }
+  } catch {
+    // It is kept as it is.
+  }
+}
+
 /**
  * Puts a backup in the place of a database that nobody has open; the one that was there is kept beside it.
  * @returns where the old one is kept; null where there was none
@@ -119,17 +133,15 @@ export async function restoreBackup(backup: string, to: string): Promise<string 
     : null;
   if (kept) {
     // What the journal holds belongs to the old one.
-    const old = new Sqlite(to);
-    try {
-      old.pragma('wal_checkpoint(TRUNCATE)');
-    } catch {
-      // A damaged one is kept as it is.
-    } finally {
-      old.close();
-    }
+    settleJournal(to);
     renameSync(to, kept);
   }
   for (const journal of ['-wal', '-shm']) rmSync(to + journal, { force: true });
-  renameSync(next, to);
+  try {
+    renameSync(next, to);
+  } catch (error) {
+    if (kept) renameSync(kept, to);
+    throw error;
+  }
   return kept;
 }

@@ -33,6 +33,8 @@ export class LiveDatabase {
       return await restoreBackup(backup, this.file);
     } finally {
       this.current = openDatabase(this.file);
+      // Whoever asks next is told; until then it is nobody's.
+      this.current.catch(() => undefined);
       this.isBusy = false;
     }
   }

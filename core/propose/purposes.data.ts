@@ -52,8 +52,6 @@ export interface Rule {
   readonly purpose: Purpose;
   /** Ids of functions; a group in it is their number. */
   readonly id: RegExp;
-  /** Words of its label, for hosts that name their functions otherwise. */
-  readonly label?: RegExp;
   /** `strip`: each strip's own; `selected`: of what is selected; `main`: of the main strip; `host`: there is one. */
   readonly where: 'strip' | 'selected' | 'main' | 'host' | 'focus';
   readonly suits: Suits;

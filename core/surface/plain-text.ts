@@ -74,6 +74,8 @@ const ABBREVIATED: Readonly<Record<string, string>> = {
   automation: 'auto',
   metronome: 'click',
   deck: 'dk',
+  select: 'sel',
+  layer: 'lay',
 };
 /** Words that may be left out. */
 const SMALL = new Set(['the', 'of', 'a', 'to', 'on', 'and', 'in', 'is', 'for', 'by', 'at']);
@@ -91,7 +93,11 @@ export function keyCaption(name: string, width: number): string {
     .map((word) => ABBREVIATED[word.toLowerCase()] ?? word)
     .map((word, at) => (at === 0 ? capital(word) : word));
   if (trade.join(' ').length <= width) return trade.join(' ');
-  const [lead, last] = [/^[+−-]?\d+$/.test(trade[0] ?? ''), /^\d+$/.test(trade.at(-1) ?? '')];
+  // An arrow says as much as a number.
+  const [lead, last] = [
+    /^([+−-]?\d+|[◂▸])$/.test(trade[0] ?? ''),
+    /^(\d+|[◂▸])$/.test(trade.at(-1) ?? ''),
+  ];
   if (trade.length > 1 && (lead || last)) {
     const number = lead ? trade[0] : trade.at(-1)!;
     if (number.length > width) return '';

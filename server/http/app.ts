@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { bodyParser } from '@koa/bodyparser';
 import Koa, { type Middleware } from 'koa';
 import compose from 'koa-compose';
-import { BusyError, type LiveDatabase } from '@rondo/store';
+import type { LiveDatabase } from '@rondo/store';
 import type { Knex } from 'knex';
 import serve from 'koa-static';
 import { DEEPEST, LARGEST_FILE, isFlat } from '@rondo/core/formats';
@@ -74,10 +74,7 @@ export function createApp(options: AppOptions): Koa {
   app.use(async (ctx, next) => {
     if (!ctx.path.startsWith('/api/')) return next();
     ctx.set('Cache-Control', 'no-store');
-    const db = await options.database.get().catch((error: unknown) => {
-      if (!(error instanceof BusyError)) throw error;
-      throw new Problem(503, 'A backup is being restored', 'Try again in a moment.');
-    });
+    const db = await options.database.get();
     // Another one after a backup was restored.
     if (routes?.db !== db) {
       const all = [fileRoutes(db, options.folder, options.database), documentRoutes(db)];

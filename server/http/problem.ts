@@ -1,5 +1,6 @@
 import type { Middleware } from 'koa';
 import type { Fault } from '@rondo/core/document';
+import { BusyError } from '@rondo/store';
 
 /** An error answer as problem details, RFC 9457. */
 export class Problem extends Error {
@@ -27,6 +28,8 @@ interface HttpLike {
 
 function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
+  if (error instanceof BusyError)
+    return new Problem(503, 'A backup is being restored', 'Try again in a moment.');
   const { status, message } = error as HttpLike;
   if (status === 413)
     return new Problem(

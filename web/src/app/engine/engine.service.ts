@@ -99,7 +99,9 @@ export class EngineService {
   private savedBank = 0;
 
   constructor() {
-    this.midi.engineLost = () => this.restart();
+    this.midi.engineLost = () => {
+      if (!this.failed()) this.restart();
+    };
     this.midi.rejoined = () => this.joinPorts();
     this.midi.changed = () => {
       this.applyPorts();
@@ -410,12 +412,17 @@ export class EngineService {
       ...(identity && isSame ? { identity } : {}),
       said: true,
     };
-    this.choices.update((all) => ({ ...all, [link]: choice }));
-    const model = this.modelOf(link);
-    if (model && choice.real) rememberDevice(model, choice);
-    this.writeSession();
+    this.keep(link, choice);
     this.applyPorts();
     if (link.startsWith('surface:') && choice.real && choice.output) void this.remember(link);
+  }
+
+  /** Keeps a choice for this profile, and where the device is for every one. */
+  private keep(link: string, choice: PortChoice): void {
+    this.choices.update((all) => ({ ...all, [link]: choice }));
+    const model = this.modelOf(link);
+    if (model !== null && choice.real) rememberDevice(model, choice);
+    this.writeSession();
   }
 
   /** Asks the device behind a chosen output who it is, to know it again. */
@@ -426,8 +433,7 @@ export class EngineService {
     if (!answer || this.choiceOf(link).output?.id !== output.id) return;
     const { manufacturer, family, member } = answer.identity;
     const identity = { manufacturer, family, member };
-    this.choices.update((all) => ({ ...all, [link]: { ...this.choiceOf(link), identity } }));
-    this.writeSession();
+    this.keep(link, { ...this.choiceOf(link), identity });
   }
 
   /** Looks for devices whose ports are gone among those that are there now, by who they say they are. */
@@ -441,11 +447,7 @@ export class EngineService {
         const answer = await this.recogniser.ask(candidate.id, (id) => this.isKept(id));
         if (!answer || !sameIdentity(answer.identity, identity)) continue;
         const input = this.midi.inputs().find(({ id }) => id === answer.inputId) ?? null;
-        this.choices.update((all) => ({
-          ...all,
-          [link]: { ...choice, input: input ?? choice.input, output: candidate },
-        }));
-        this.writeSession();
+        this.keep(link, { ...choice, input: input ?? choice.input, output: candidate });
         this.applyPorts();
         break;
       }

@@ -1,4 +1,5 @@
-import { bind, farShore, nineFerriesMix } from '@rondo/core/profile';
+import fc from 'fast-check';
+import { bind, farShore, neapRink, nineFerriesMix, type Profile } from '@rondo/core/profile';
 import { compile } from '@rondo/core/round';
 import { Frame, Head, PartField, SlotField, frameLength } from './frame';
 import { NOTHING_OWN, libraryWith } from './library';
@@ -98,27 +99,70 @@ test('unplugged in the middle, the simulation comes back and is painted whole', 
   expect(Math.round(position * 1023)).toBe(Math.round(value * 1023));
 });
 
-test('what is meant for the next profile waits until that one plays', () => {
-  const page = start();
-  page.run(500);
-  const works: (() => void)[] = [];
-  const told: FromEngine[] = [];
-  let now = 0;
-  const runner = new Runner(
-    () => undefined,
-    () => (now += 300),
-    0,
-    (work) => works.push(work),
-  );
-  runner.joinPorts((message) => told.push(message));
-  runner.receive({ kind: 'profile', version: 1, profile: nineFerriesMix(), own: NOTHING_OWN });
-  const next = farShore();
-  runner.receive({ kind: 'profile', version: 2, profile: next, own: NOTHING_OWN });
-  const link = `surface:${next.surfaceOrder[0]}`;
-  runner.receive({ kind: 'ports', link, real: true, input: 'in', output: null });
-  while (works.length > 0) works.shift()?.();
-  const routes = told.filter((m) => m.kind === 'routes').at(-1);
-  expect(routes?.kind === 'routes' && routes.routes).toEqual([{ link, input: 'in', output: null }]);
+describe('while another profile is compiled', () => {
+  /** A runner that compiles only when it is given time. */
+  function slow() {
+    const works: (() => void)[] = [];
+    const told: FromEngine[] = [];
+    const page: FromWorker[] = [];
+    let now = 0;
+    const runner = new Runner(
+      (message) => page.push(message),
+      () => (now += 300),
+      0,
+      (work) => works.push(work),
+    );
+    runner.joinPorts((message) => told.push(message));
+    const say = (message: ToWorker) => runner.receive(message);
+    let version = 0;
+    const open = (profile: Profile) =>
+      say({ kind: 'profile', version: ++version, profile, own: NOTHING_OWN });
+    const ports = (link: string) =>
+      say({ kind: 'ports', link, real: true, input: `${link} in`, output: null });
+    const routes = () => {
+      const last = told.filter((m) => m.kind === 'routes').at(-1);
+      return last?.kind === 'routes' ? last.routes.map(({ link }) => link).sort() : [];
+    };
+    const finish = () => {
+      while (works.length > 0) works.shift()?.();
+    };
+    return { say, open, ports, routes, finish, page };
+  }
+  const profiles = [nineFerriesMix(), farShore(), neapRink()];
+  const linkOf = (profile: Profile) => `surface:${profile.surfaceOrder[0]}`;
+
+  test('what is meant for one waits until that one plays, however they were passed through', () => {
+    const step = fc.record({ at: fc.nat(2), finishes: fc.boolean() });
+    fc.assert(
+      fc.property(fc.array(step, { minLength: 1, maxLength: 8 }), (steps) => {
+        const runner = slow();
+        runner.open(profiles[0]);
+        for (const { at, finishes } of steps) {
+          runner.open(profiles[at]);
+          runner.ports(linkOf(profiles[at]));
+          if (finishes) runner.finish();
+        }
+        runner.finish();
+        expect(runner.routes()).toEqual([linkOf(profiles[steps[steps.length - 1].at])]);
+      }),
+      { numRuns: 30 },
+    );
+  });
+
+  test('panic does not wait', () => {
+    const runner = slow();
+    runner.open(profiles[0]);
+    runner.open(profiles[1]);
+    const motorsFree = () => {
+      const { say, page } = runner;
+      say({ kind: 'frame', buffer: new ArrayBuffer(4096) });
+      const last = page.filter((m) => m.kind === 'frame').at(-1);
+      return last?.kind === 'frame' && new Float64Array(last.buffer)[Head.MotorsFree];
+    };
+    expect(motorsFree()).toBe(0);
+    runner.say({ kind: 'panic' });
+    expect(motorsFree()).toBe(1);
+  });
 });
 
 test('a clock is followed from the surface whose role it is, and no longer when it stops', () => {

@@ -14,6 +14,24 @@ const UNDER_WAY = 256;
 /** How long a profile is compiled before what has come is read, µs. */
 const SLICE_MICROS = 500;
 
+/** What is said of links, controls and layers of one profile. */
+const OF_A_PROFILE: ReadonlySet<ToWorker['kind']> = new Set([
+  'ports',
+  'session',
+  'bankAt',
+  'bank',
+  'layer',
+  'flag',
+  'hand',
+  'host',
+  'play',
+  'tryLight',
+  'tryMotors',
+  'askAgain',
+  'checkCable',
+  'checkTwice',
+]);
+
 /** The engine and its stand-ins behind messages. Knows nothing of workers or timers, so that tests can drive it. */
 export class Runner {
   private world: World | null = null;
@@ -29,13 +47,16 @@ export class Runner {
   /** Surfaces whose clock is followed. */
   private clocks = new Set<string>();
   private readonly unsent = new Map<string, Uint8Array>();
-  /** The profile that plays, and what has come for the next one while it was compiled. */
-  private loaded = '';
-  private loading = '';
+  /** The profile that was asked for last; while another one plays, what is meant for it waits. */
+  private wanted = { id: '', version: -1 };
+  private isSwitching = false;
   private readonly early: ToWorker[] = [];
   private readonly routes = new Map<string, Route>();
   /** What would have released what was held when an output went away: owed to it when it comes back. */
-  private readonly owed = new Map<string, Uint8Array>();
+  private readonly owed = new Map<
+    string,
+    { readonly output: string; readonly bytes: Uint8Array }
+  >();
   private toPorts: (message: FromEngine) => void = () => undefined;
   private readonly tempo = new Tempo();
   private toldTempo: number | null = null;
@@ -98,10 +119,9 @@ export class Runner {
     }
   }
 
-  /** Whether a message is about a profile that is not there yet. What comes in is still the old one's. */
+  /** Whether a message is about a profile that does not play yet. */
   private isEarly({ kind }: ToWorker): boolean {
-    if (this.loading === this.loaded || !this.world) return false;
-    return !['middleC', 'ping', 'frame', 'bytes', 'taken'].includes(kind);
+    return this.world !== null && this.isSwitching && OF_A_PROFILE.has(kind);
   }
 
   /** Notes are called otherwise: displays that name one are written anew. */
@@ -113,7 +133,12 @@ export class Runner {
   /** Compiles a profile a slice at a time, so that traffic never waits for it; what comes meanwhile is compiled next. */
   private load(profile: Profile, version: number, own: Own): void {
     this.next = { profile, version, own };
-    this.loading = profile.id;
+    if (profile.id !== this.wanted.id) {
+      this.isSwitching = true;
+      // Whatever was meant for one that is passed over is meant for nobody.
+      this.early.length = 0;
+    }
+    this.wanted = { id: profile.id, version };
     if (!this.slices) this.compileNext();
   }
 
@@ -152,16 +177,18 @@ export class Runner {
       });
     }
     this.version = version;
-    this.loaded = plan.profileId;
     this.textVersion = -1;
     this.heldVersion = -1;
     this.sessionVersion = -1;
     this.noticeVersion = -1;
+    // What was let go of with the old one leaves by the ports that it had.
+    this.sendAll();
     const links = new Set(plan.links.map(({ key }) => key));
     for (const link of this.routes.keys()) if (!links.has(link)) this.routes.delete(link);
     this.tellRoutes();
     this.tick();
-    // Another profile may have come meanwhile: then they wait on.
+    if (version !== this.wanted.version) return;
+    this.isSwitching = false;
     for (const message of this.early.splice(0)) this.receive(message);
   }
 
@@ -178,16 +205,17 @@ export class Runner {
     const link = this.link(key);
     if (link < 0) return;
     const before = this.routes.get(key)?.output ?? null;
-    if (before !== null && before !== output) {
-      const release = engine.releaseBytes(link);
-      if (release.length > 0) this.owed.set(key, release);
+    // Where another output takes its place the holder of the ports releases it there.
+    if (before !== null && output === null) {
+      const bytes = engine.releaseBytes(link);
+      if (bytes.length > 0) this.owed.set(key, { output: before, bytes });
     }
     this.routes.set(key, { link: key, input, output });
     this.tellRoutes();
     const owed = this.owed.get(key);
-    if (output !== null && owed) {
+    if (owed && owed.output === output) {
       this.owed.delete(key);
-      this.toPorts({ kind: 'send', link: key, bytes: owed });
+      this.toPorts({ kind: 'send', link: key, bytes: owed.bytes });
     }
     this.world?.setReal(link, real);
     if (!real) return;

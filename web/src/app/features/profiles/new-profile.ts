@@ -56,10 +56,15 @@ export class NewProfile {
   private readonly surfaceList = this.store.selectSignal(listFeature.selectSurface);
   private readonly hostList = this.store.selectSignal(listFeature.selectHost);
 
-  protected readonly stock = [...STOCK_SURFACES.values()].filter(({ id }) => id !== 'blank');
-  protected readonly own = computed<readonly Surface[]>(() =>
-    (this.surfaceList().documents ?? []).flatMap(({ id }) => this.library.surface(id) ?? []),
-  );
+  /** One's own first. */
+  protected readonly pictures = computed(() => [
+    ...(this.surfaceList().documents ?? [])
+      .flatMap(({ id }) => this.library.surface(id) ?? [])
+      .map((surface) => ({ surface, about: 'Your own' })),
+    ...[...STOCK_SURFACES.values()]
+      .filter(({ id }) => id !== 'blank')
+      .map((surface) => ({ surface, about: surface.about })),
+  ]);
   protected readonly hosts = computed(() => [
     ...[STUDIO, BOOTH].map(({ id, name, about }) => ({ id, name, about })),
     ...(this.hostList().documents ?? []).map(({ id, name }) => ({ id, name, about: 'Your own' })),

@@ -234,6 +234,15 @@ const MOST_PICTURES = 3;
       min-height: 64px;
       border-bottom: 1px solid var(--line);
     }
+    @media (max-width: 1000px) {
+      li {
+        grid-template-columns: 1fr auto;
+        padding: 8px 0;
+      }
+      .does {
+        grid-column: 1 / -1;
+      }
+    }
     li a {
       justify-self: start;
       padding: 6px 12px;

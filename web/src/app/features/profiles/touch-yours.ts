@@ -49,7 +49,13 @@ export class TouchYours {
     // It was left while the browser asked.
     if (!this.on()) return;
     this.listening.set(true);
-    this.ends = [this.engine.watchAll(), midi.watch((id, bytes) => this.hear(id, bytes))];
+    // What is touched here plays nothing, whatever profile was open.
+    this.engine.divert(true);
+    this.ends = [
+      () => this.engine.divert(false),
+      this.engine.watchAll(),
+      midi.watch((id, bytes) => this.hear(id, bytes)),
+    ];
   }
 
   stop(): void {

@@ -4,14 +4,18 @@ import {
   Component,
   DestroyRef,
   computed,
+  effect,
   inject,
   signal,
+  untracked,
 } from '@angular/core';
+import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { edit } from '@rondo/core/document';
 import { isOrder, profileDifferences } from '@rondo/core/formats';
 import type { Profile } from '@rondo/core/profile';
 import { Api, words, type Version } from '../../../state/api';
+import { profileFeature } from '../../../state/document';
 import { LibraryService } from '../../../state/library';
 import { PanelHead } from './panel-head';
 import { Workbench } from '../workbench';
@@ -140,6 +144,8 @@ export class VersionsPanel {
   private readonly bench = inject(Workbench);
   private readonly api = inject(Api);
   private readonly library = inject(LibraryService);
+  private readonly opened = inject(Store).selectSignal(profileFeature.selectProfileState);
+  private readonly saved = computed(() => this.opened().revision);
   protected readonly most = MOST_TOLD;
   protected readonly message = signal('');
   private readonly versions = signal<readonly Version[]>([]);
@@ -179,7 +185,11 @@ export class VersionsPanel {
   });
 
   constructor() {
-    void this.load();
+    // What has been saved meanwhile is in the list.
+    effect(() => {
+      this.saved();
+      untracked(() => void this.load());
+    });
     inject(DestroyRef).onDestroy(() => this.bench.preview.set(null));
   }
 

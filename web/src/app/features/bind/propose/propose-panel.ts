@@ -148,7 +148,14 @@ export class ProposePanel {
   );
 
   constructor() {
-    const proposer = new Proposer((proposal) => this.proposal.set(proposal));
+    const proposer = new Proposer(
+      (proposal) => this.proposal.set(proposal),
+      () =>
+        this.proposal.set({
+          parts: [],
+          says: ['The proposal failed. Bind by hand: press / on a control.'],
+        }),
+    );
     effect(() => {
       const profile = this.bench.profile();
       if (!profile) return;

@@ -20,9 +20,13 @@ export class Proposer {
   });
   private at = 0;
 
-  constructor(answered: (proposal: Proposal) => void) {
+  constructor(answered: (proposal: Proposal) => void, failed: () => void) {
     this.worker.onmessage = ({ data }: MessageEvent<Answered>) => {
       if (data.at === this.at) answered(data.proposal);
+    };
+    this.worker.onerror = (event) => {
+      event.preventDefault();
+      failed();
     };
   }
 
