@@ -17,7 +17,7 @@ const SCREENS = [
   '/profiles',
   '/profiles/new',
   '/bind/nine-ferries-mix',
-  '/bind/nine-ferries-mix?propose',
+  '/bind/far-shore?propose',
   '/bind/nine-ferries-mix?versions',
   '/bind/neap-rink',
   '/bind/far-shore',
@@ -38,12 +38,17 @@ async function visit(page: Page, server: Server, path: string): Promise<void> {
   if (path === '/bind/nine-ferries-mix') return;
   const panel = /\?(\w+)$/.exec(path)?.[1];
   if (panel) {
+    if (!path.includes('nine-ferries')) {
+      await page.goto(server.address + path.split('?')[0]);
+      await expect(page.locator('g[data-id]').first()).toBeVisible();
+    }
     await page.getByRole('button', { name: new RegExp(`^${panel}$`, 'i') }).click();
     await expect(page.locator(`rondo-${panel}-panel`).getByRole('button').nth(1)).toBeVisible();
     return;
   }
   if (path === '/profiles/new') {
-    await page.goto(server.address + path);
+    await page.getByRole('link', { name: 'All profiles' }).click();
+    await page.getByRole('button', { name: 'New profile' }).click();
     await expect(page.getByRole('button', { name: /^Harrow 8 Motor/ })).toBeVisible();
     return;
   }

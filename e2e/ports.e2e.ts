@@ -79,6 +79,8 @@ test('a real desk takes part in the round in place of the simulated one', async 
   await atPorts(page, () => window.rondoMidi.plug('desk-in', false));
   await expect(bind.station('Message')).toContainText('The port from the surface is closed');
   await atPorts(page, () => window.rondoMidi.plug('desk-in', true));
+  // Plugged in, it is opened by whoever holds the ports, as the page says.
+  await expect(bind.station('Message')).not.toContainText('is closed');
   await play(bind, 'desk-in', [0x90, 0x10, 0x00]);
   await expect(bind.station('Message')).toContainText('90 10 00');
 
