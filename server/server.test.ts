@@ -14,6 +14,8 @@ import { nineFerriesMix } from '@rondo/core/profile';
  * The built server as its own process. `npm test` builds it first; by hand: node scripts/build.mjs.
  */
 const PROGRAM = fileURLToPath(new URL('dist/main.mjs', import.meta.url));
+/** What it serves; a server without a page starts all the same, and fails at it. */
+const PAGE = fileURLToPath(new URL('../web/dist/browser/index.html', import.meta.url));
 /** Many more in the soak. */
 const KILLS = Number(process.env['RONDO_KILLS'] ?? 20);
 const LATEST_KILL_MS = 100;
@@ -22,7 +24,8 @@ const running = new Set<ChildProcess>();
 let folder: string;
 
 beforeAll(() => {
-  if (!existsSync(PROGRAM)) throw new Error('The server is not built: node scripts/build.mjs');
+  for (const built of [PROGRAM, PAGE])
+    if (!existsSync(built)) throw new Error(`${built} is not built: node scripts/build.mjs`);
 });
 beforeEach(() => (folder = mkdtempSync(join(tmpdir(), 'rondo-'))));
 afterEach(async () => {
