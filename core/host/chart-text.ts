@@ -1,4 +1,10 @@
-import { fromHex, readTemplate } from '@rondo/core/wire';
+import {
+  fromHex,
+  inStream,
+  readOscTemplate,
+  readTemplate,
+  writeOscTemplate,
+} from '@rondo/core/wire';
 import { patternText, type Pattern } from '@rondo/core/surface';
 
 /** What is wrong with a cell of a chart, in a sentence. */
@@ -142,6 +148,10 @@ export function readRange(text: string): readonly [number, number] | null | Char
 
 /** Hex pairs as bytes of one or more whole SysEx messages; null where they are none. */
 export function readAsk(text: string): Uint8Array | null {
+  if (text.trim().startsWith('/')) {
+    const message = readOscTemplate(text);
+    return 'fault' in message ? null : inStream(writeOscTemplate(message, 1));
+  }
   const bytes = fromHex(text);
   if (!bytes || bytes[0] !== 0xf0 || bytes.at(-1) !== 0xf7) return null;
   return bytes.subarray(1, -1).every((byte) => byte < 0x80) ? bytes : null;

@@ -3,7 +3,6 @@ import Papa from 'papaparse';
 import { z } from 'zod';
 import { edit, readDocument, type Edited, type Read } from '@rondo/core/document';
 import { patternSchema, rangeOf, topOf, type Pattern } from '@rondo/core/surface';
-import { fromHex } from '@rondo/core/wire';
 import {
   TELLS,
   hostModelSchema,
@@ -61,7 +60,7 @@ export const messageHostSchema = z
       .string()
       .max(1_024)
       .refine((text) => text.trim() === '' || readAsk(text) !== null, {
-        message: 'SysEx as hex pairs: F0 first, F7 last',
+        message: 'SysEx as hex pairs, F0 first, F7 last; or an OSC address that starts with /',
       })
       .default(''),
     bytesPerSecond: z.number().min(100).max(10_000_000).default(60_000),
@@ -147,7 +146,7 @@ export function modelOfHost(host: MessageHost): HostModel {
       messages: [{ set: row.message, ...(isFirst ? { report } : {}) }],
     };
   });
-  const ask = host.ask.trim() === '' ? null : fromHex(host.ask);
+  const ask = host.ask.trim() === '' ? null : readAsk(host.ask);
   const model = hostModelSchema.parse({
     id: host.id,
     name: host.name,

@@ -80,6 +80,7 @@ export const MESSAGE_KINDS = [
   'pressure',
   'sysex',
   'clock',
+  'osc',
 ] as const;
 export type MessageKind = (typeof MESSAGE_KINDS)[number];
 

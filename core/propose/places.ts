@@ -48,8 +48,7 @@ export function placesOf(
       const part = mainPart(control.kind);
       if (!part || (control.kind === 'key' && isKeyboard)) continue;
       const sends = sendsOf(surface, control)[part];
-      // OSC is described and not yet received.
-      if (!sends || sends.type === 'osc') continue;
+      if (!sends) continue;
       const own = strips.get(control.id);
       const strip = own === undefined ? null : own + first;
       const group = `${strip ?? 'alone'} ${part}`;

@@ -153,18 +153,13 @@ function reasons(
   if (surfaces.length === 0) return ['There is no surface yet. Add one, then ask again.'];
   if (hosts.length === 0) return ['There is no program yet. Add a host, then ask again.'];
   const senders = surfaces.filter(({ surface }) => surface.device.sends);
-  const isOsc = senders.every(({ surface }) =>
-    surface.controls.some(({ sends }) => Object.values(sends).some(({ type }) => type === 'osc')),
-  );
   if (free.length === 0)
     return senders.length === 0
       ? [
           'These surfaces send nothing, so nothing can be bound to them. They can still show: see Lights.',
         ]
       : [
-          isOsc && senders.length > 0
-            ? 'This surface speaks OSC, which Rondo does not receive yet.'
-            : 'Every control that sends something is bound already. Take something off, or bind on a layer.',
+          'Every control that sends something is bound already. Take something off, or bind on a layer.',
         ];
   if (wanted.length === 0)
     return [

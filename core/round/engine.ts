@@ -266,10 +266,10 @@ export class Engine implements Lasting, Obeys {
     this.settle(t);
     const { round } = this;
     if (round.inOpen[link] === 0) return;
-    const { parser } = round.inputs[link];
-    const { skipped } = parser;
+    const input = round.inputs[link];
+    const { skipped } = input.parser;
     const { brokenSysex, oversizeSysex } = skipped;
-    parser.feed(bytes, from, to);
+    input.feed(bytes, from, to);
     if (skipped.brokenSysex !== brokenSysex) this.watch.brokenOff(link);
     if (skipped.oversizeSysex !== oversizeSysex) round.passOn.tooLong(link);
     round.pump();
@@ -310,7 +310,7 @@ export class Engine implements Lasting, Obeys {
     const { inOpen, inputs } = round.state;
     if (inOpen[link] === (open ? 1 : 0)) return;
     inOpen[link] = open ? 1 : 0;
-    inputs[link]?.parser.reset();
+    inputs[link]?.reset();
     round.decoders[link].reset();
     this.watch.hearAgain(link);
     if (open) this.meet(link);
@@ -501,7 +501,9 @@ export class Engine implements Lasting, Obeys {
     this.command(t);
     this.round.state.deaf[link] = 0;
     this.notices.forget(this.plan.links[link].key, ['hearsItself', 'cable']);
-    this.cables.ask(link, this.plan.links, this.isInputOpen(link), this.isOutputOpen(link));
+    // What hears itself is a matter of MIDI cables; the question is one of MIDI too.
+    if (!this.plan.links[link].isOsc)
+      this.cables.ask(link, this.plan.links, this.isInputOpen(link), this.isOutputOpen(link));
     this.round.pump();
   }
 

@@ -138,8 +138,7 @@ export class Round {
     this.inOpen = state.inOpen;
     this.inputs = links.map((_, link) => {
       const input = (state.inputs[link] ??= new LinkInput(this.hearing, link));
-      input.messages = this.hearing;
-      input.link = link;
+      input.use(this.hearing, link, links[link].isOsc);
       return input;
     });
 
@@ -163,7 +162,7 @@ export class Round {
         : (item, buffer, at) => this.rendering.render(first + item, buffer, at),
     );
     this.writes = links.map((_, link) => (bytes, from, to) => {
-      lasting.watch.sent(link, bytes, from, to);
+      if (!links[link].isOsc) lasting.watch.sent(link, bytes, from, to);
       lasting.output(link, bytes, from, to);
     });
   }

@@ -1,4 +1,3 @@
-import { SYSEX } from '@rondo/core/wire';
 import { Register, type ActionContext } from './context.js';
 import {
   bytes,
@@ -154,7 +153,8 @@ export class RoundLog {
    * @param release true for the end of a press: what became of the press stays
    */
   hand(part: number, context: ActionContext, clock: Float64Array, release: boolean): void {
-    this.packed[part] = context.sysex ? SYSEX : context.packed;
+    // What is long is known by its first byte: F0, or the slash of an OSC address.
+    this.packed[part] = context.sysex ? context.sysex[context.sysexFrom] : context.packed;
     this.at[part] = clock[0];
     this.value[part] = context.register[Register.Value];
     this.recorded.inHand[0] = part;

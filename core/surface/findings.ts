@@ -1,4 +1,4 @@
-import { fromHex, readTemplate } from '@rondo/core/wire';
+import { addressFault, fromHex, readTemplate } from '@rondo/core/wire';
 import { MessageMap } from './message-map.js';
 import {
   INPUT_PARTS,
@@ -40,8 +40,10 @@ export function patternFault(pattern: Pattern): string | null {
     const template = readTemplate(pattern.template);
     return 'fault' in template ? template.fault : null;
   }
-  if (pattern.type === 'osc' && !/^\/[^\s#*,?[\]{}]+$/.test(pattern.address))
-    return 'An OSC address starts with / and has no spaces, nor # * , ? [ ] { } (OSC 1.0).';
+  if (pattern.type === 'osc') {
+    const fault = addressFault(pattern.address);
+    if (fault) return fault;
+  }
   if (pattern.type === 'controllerPair' && pattern.number === pattern.lsb)
     return 'Its two halves are the same controller.';
   if (pattern.type === 'upDown' && pattern.up === pattern.down)

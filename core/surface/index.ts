@@ -18,6 +18,7 @@ export * from './pattern.js';
 export * from './link-decoder.js';
 export { HALF_WAITS, LONE_HIGHS } from './half-values.js';
 export { MessageMap } from './message-map.js';
+export { MOST_TOLD, type OscHeard, type OscTold } from './osc-hearing.js';
 export * from './sender.js';
 export { textOfCells } from './time-cells.js';
 export * from './surface.js';
@@ -28,6 +29,7 @@ export {
   CROSSTIE_2,
   HARROW_8,
   HARROW_8_SIDE,
+  PANE,
   PLINTH_32,
   TREADLE,
   WHOLE_DESK,

@@ -29,6 +29,7 @@ import {
   NRPN_LOW,
   RPN_HIGH,
 } from './parameter-numbers.js';
+import { hearOsc, type OscHeard } from './osc-hearing.js';
 import { WrittenTexts } from './written-texts.js';
 
 /** No pattern matches the message. */
@@ -396,6 +397,13 @@ export class LinkDecoder {
     chosen.value = Math.max(0, Math.min(fine ? TOP_14 : 127 << 7, wanted));
     this.value = fine ? chosen.value / TOP_14 : (chosen.value >> 7) / 127;
     return target;
+  }
+
+  /** What an OSC message says; see {@link hearOsc}. */
+  acceptOsc(bytes: Uint8Array, from: number, to: number): OscHeard {
+    const heard = hearOsc(bytes.subarray(from, to), this.map, this.page);
+    if (heard.page !== this.page) this.setPage(heard.page);
+    return heard;
   }
 
   /**

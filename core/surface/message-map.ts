@@ -12,7 +12,7 @@ import {
   readTemplate,
   type Template,
 } from '@rondo/core/wire';
-import { rangeOf, topOf, type Pattern } from './pattern.js';
+import { oscRangeOf, rangeOf, topOf, type Pattern } from './pattern.js';
 
 /** How the value of a message is read. */
 export const enum ReadAs {
@@ -81,6 +81,17 @@ export interface MappedPage {
   readonly enter?: Uint8Array | undefined;
 }
 
+/** An argument of an OSC message that is waited for. */
+export interface OscEntry {
+  readonly target: number;
+  /** From 0. */
+  readonly argument: number;
+  readonly low: number;
+  /** One over how far it goes from there. */
+  readonly scale: number;
+  readonly isText: boolean;
+}
+
 /** What is looked up on one onboard page. */
 export interface PageTables {
   readonly table: Int32Array;
@@ -88,6 +99,8 @@ export interface PageTables {
   readonly sysexes: SysexEntry[];
   /** A list of 16 384 where one is used, by {@link parameterListOf}: target × 2, and 1 more where it has 14 bits. */
   readonly parameters: (Int32Array | undefined)[];
+  /** What is waited for under each OSC address. */
+  readonly addresses: Map<string, OscEntry[]>;
 }
 
 /**
@@ -130,6 +143,7 @@ export class MessageMap {
       boards: [],
       sysexes: [],
       parameters: [],
+      addresses: new Map<string, OscEntry[]>(),
     }));
     this.hasParameters = pages.some((page) =>
       page.patterns.some((p) => p?.type === 'nrpn' || p?.type === 'rpn'),
@@ -149,8 +163,8 @@ export class MessageMap {
   }
 
   private learn(pattern: Pattern, target: number, page: PageTables): void {
-    if (pattern.type === 'osc') return;
-    if (pattern.type === 'text') this.learnText(pattern, target, page);
+    if (pattern.type === 'osc') this.learnOsc(pattern, target, page);
+    else if (pattern.type === 'text') this.learnText(pattern, target, page);
     else if (pattern.type === 'colour' || pattern.type === 'sysex')
       this.learnSysex(pattern.template, target, page);
     else {
@@ -162,6 +176,27 @@ export class MessageMap {
       }
       this.learnShort(pattern, target, page);
     }
+  }
+
+  private learnOsc(
+    pattern: Extract<Pattern, { type: 'osc' }>,
+    target: number,
+    { addresses }: PageTables,
+  ): void {
+    const [low, high] = oscRangeOf(pattern);
+    const argument = pattern.argument - 1;
+    const list = addresses.get(pattern.address) ?? [];
+    addresses.set(pattern.address, list);
+    const first = list.find((entry) => entry.argument === argument);
+    if (first) this.collide(first.target, target);
+    else
+      list.push({
+        target,
+        argument,
+        low,
+        scale: high === low ? 0 : 1 / (high - low),
+        isText: pattern.as === 'string',
+      });
   }
 
   private learnText(

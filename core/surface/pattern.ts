@@ -1,11 +1,14 @@
 import { z } from 'zod';
-import { RELATIVE_ENCODINGS } from '@rondo/core/wire';
+import { LONGEST_ADDRESS, OSC_TYPES, RELATIVE_ENCODINGS, type OscType } from '@rondo/core/wire';
 
 const channel = z.int().min(1).max(16);
 const number = z.int().min(0).max(127);
 
 /** The first and last number that a value goes through, where that is not the whole range; turned round where the first is the larger. */
 const range = z.tuple([z.int().min(0).max(16_383), z.int().min(0).max(16_383)]).optional();
+
+/** Arguments of an OSC message among which a value is looked for. */
+export const OSC_ARGUMENTS = 16;
 
 /** What counts one step in each direction. */
 const PAIR_MESSAGES = ['note', 'controller'] as const;
@@ -76,12 +79,17 @@ export const patternSchema = z.discriminatedUnion('type', [
     number,
     count: z.int().min(1).max(16),
   }),
-  /** An OSC address and which of its arguments carries the value (OSC 1.0; the first is 1). */
+  /**
+   * An OSC address and which of its arguments carries the value (OSC 1.0; the first is 1), as what it is written, and the
+   * numbers that it goes from and to. Whatever number comes is read.
+   */
   z.object({
     type: z.literal('osc'),
-    address: z.string().max(256),
-    argument: z.int().min(1).max(16),
-    as: z.enum(['float', 'integer']),
+    address: z.string().max(LONGEST_ADDRESS),
+    argument: z.int().min(1).max(OSC_ARGUMENTS),
+    as: z.enum(OSC_TYPES),
+    low: z.number().min(-1e9).max(1e9).optional(),
+    high: z.number().min(-1e9).max(1e9).optional(),
   }),
   /** Encoder ring of the Mackie-style protocol: position, style and centre lamp in one controller. */
   z.object({
@@ -117,6 +125,33 @@ export function rangeOf(pattern: Pattern): readonly [first: number, last: number
   return [Math.min(top, first), Math.min(top, last)];
 }
 
+/** The numbers that an OSC value goes from and to, where nobody says otherwise. */
+const OSC_RANGE: Readonly<Record<OscType, readonly [low: number, high: number]>> = {
+  float: [0, 1],
+  double: [0, 1],
+  integer: [0, 127],
+  long: [0, 127],
+  boolean: [0, 1],
+  string: [0, 1],
+};
+
+/** The numbers that an OSC value goes from and to; turned round where the first is the larger. */
+export function oscRangeOf({
+  as,
+  low,
+  high,
+}: Extract<Pattern, { type: 'osc' }>): readonly [low: number, high: number] {
+  return [low ?? OSC_RANGE[as][0], high ?? OSC_RANGE[as][1]];
+}
+
+/** Steps that an OSC value is told in: those of its whole numbers, else fourteen bits. */
+function oscTop(pattern: Extract<Pattern, { type: 'osc' }>): number {
+  if (pattern.as === 'boolean') return 1;
+  if (pattern.as === 'float' || pattern.as === 'double') return 16_383;
+  const [low, high] = oscRangeOf(pattern);
+  return Math.max(1, Math.min(16_383, Math.round(Math.abs(high - low))));
+}
+
 /** The largest whole number a pattern's value has on the wire: 1023 for a 10-bit fader, 127 for a note. */
 export function topOf(pattern: Pattern): number {
   switch (pattern.type) {
@@ -135,6 +170,8 @@ export function topOf(pattern: Pattern): number {
       return 10;
     case 'stripMeter':
       return 12;
+    case 'osc':
+      return oscTop(pattern);
     default:
       return 127;
   }

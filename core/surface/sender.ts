@@ -15,7 +15,8 @@ import {
   readTemplate,
   type Template,
 } from '@rondo/core/wire';
-import { rangeOf, type Pattern } from './pattern.js';
+import { LONGEST_OSC_TEXT, OscWriter } from './osc-writer.js';
+import { rangeOf, topOf, type Pattern } from './pattern.js';
 import { plainText } from './plain-text.js';
 import { MOST_CELLS, cellsOf } from './time-cells.js';
 
@@ -35,6 +36,7 @@ const enum How {
   Sysex,
   Colour,
   Digits,
+  Osc,
 }
 
 // MIDI 1.0, registered and non-registered parameters.
@@ -54,7 +56,7 @@ export const RING_STYLES = ['dot', 'fromCentre', 'fromEnd', 'widening'] as const
 export type RingStyle = (typeof RING_STYLES)[number];
 
 /** Most bytes that one value takes. Text may be longer: header, offset, width and two more. */
-export const MAX_VALUE_BYTES = LONGEST_TEMPLATE;
+export const MAX_VALUE_BYTES = 2 * LONGEST_TEMPLATE;
 
 /** Wire value of a ring with no lamp lit. */
 const DARK_RING = 0;
@@ -84,6 +86,7 @@ export class Sender {
   /** First number and how many follow, of patterns whose value goes through a range of its own. */
   private readonly ranges = new Map<number, { first: number; span: number }>();
   private readonly one = new Float64Array(1);
+  private osc: OscWriter | null = null;
 
   constructor(patterns: readonly (Pattern | undefined)[]) {
     const count = patterns.length;
@@ -114,7 +117,13 @@ export class Sender {
       this.templates.set(i, template);
       return null;
     }
-    if (pattern.type === 'osc') return null;
+    if (pattern.type === 'osc') {
+      this.how[i] = How.Osc;
+      this.aux[i] = topOf(pattern);
+      this.osc ??= new OscWriter();
+      this.osc.learn(i, pattern);
+      return null;
+    }
     const range = rangeOf(pattern);
     if (range) this.ranges.set(i, { first: range[0], span: range[1] - range[0] });
     const channel = pattern.channel - 1;
@@ -241,6 +250,8 @@ export class Sender {
         return v > 0 ? Math.round(v * ((1 << this.widths[i]) - 1)) : 0;
       case How.Sysex:
         return v > 0 ? Math.round(v * this.aux[i]) : 0;
+      case How.Osc:
+        return v > 0 ? Math.round(v * this.aux[i]) : 0;
       case How.Pair:
         return v > 0 ? Math.round(v * 16_383) : 0;
       case How.Bend:
@@ -254,8 +265,11 @@ export class Sender {
     }
   }
 
-  /** Writes the message of a wire value at `buffer[at…]`; returns how many bytes it took. */
-  write(i: number, wire: number, buffer: Uint8Array, at: number): number {
+  /**
+   * Writes the message of a wire value at `buffer[at…]`; returns how many bytes it took.
+   * @param beside what the others were told last, where several share a message as in OSC
+   */
+  write(i: number, wire: number, buffer: Uint8Array, at: number, beside?: Int32Array): number {
     switch (this.how[i]) {
       case How.None:
       case How.Text:
@@ -320,6 +334,8 @@ export class Sender {
         buffer[at] = this.status[i];
         buffer[at + 1] = wire;
         return 2;
+      case How.Osc:
+        return this.osc?.write(i, wire, buffer, at, beside) ?? 0;
       case How.Sysex:
         return this.writeTemplate(this.templates.get(i) as Template, wire, buffer, at);
       case How.Bend: {
@@ -354,12 +370,14 @@ export class Sender {
 
   /** Characters that an entry's field has room for; 0 where its text ends with the message. */
   roomOf(i: number): number {
+    if (this.how[i] === How.Osc) return LONGEST_OSC_TEXT;
     return this.how[i] === How.Digits ? MOST_CELLS : Math.max(0, this.widths[i] - this.aux[i]);
   }
 
   /** Text cut and padded to an entry's field, 7-bit safe. A time display has its digits at the right. */
   fit(i: number, text: string): string {
     const plain = plainText(text);
+    if (this.how[i] === How.Osc) return plain.slice(0, LONGEST_OSC_TEXT);
     const width = this.widths[i];
     if (this.how[i] === How.Digits) return cellsOf(plain, width);
     if (width === 0) return plain;
@@ -375,6 +393,7 @@ export class Sender {
    */
   writeText(i: number, fitted: string, buffer: Uint8Array, at: number, before = ''): number {
     if (this.how[i] === How.Digits) return this.writeDigits(i, fitted, buffer, at, before);
+    if (this.how[i] === How.Osc) return this.osc?.write(i, fitted, buffer, at) ?? 0;
     const header = this.headers[i];
     if (!header) return 0;
     buffer.set(header, at);

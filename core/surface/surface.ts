@@ -217,6 +217,9 @@ export const outputsOf = (surface: Surface, control: Control): OutputPart[] =>
     pagesOf(surface).some((page) => takesOf(surface, control, page)[part]),
   );
 
+/** Whether a surface is on the network and speaks OSC, which has nothing of MIDI. */
+export const speaksOsc = ({ device }: Surface): boolean => device.wire === 'network';
+
 /** The onboard pages by number; always at least 0. */
 export const pagesOf = (surface: Surface): number[] => [
   0,

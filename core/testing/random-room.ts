@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { HOST_MODELS, hostNamed, slotsOf, type HostModel } from '@rondo/core/host';
+import { HOST_MODELS, hostNamed, modelOfHost, slotsOf, type HostModel } from '@rondo/core/host';
 import {
   BEHAVIOURS,
   GESTURES,
@@ -11,8 +11,10 @@ import {
   type Profile,
 } from '@rondo/core/profile';
 import { compile, type Library, type Plan } from '@rondo/core/round';
+import { inStream, writeOscMessage } from '@rondo/core/wire';
 import { STOCK_SURFACES, inputsOf } from '@rondo/core/surface';
 import { World, type Habits } from '@rondo/core/standin';
+import { LAMPROOM, lamproomProfile } from './osc-room.js';
 
 const fast = new Map(
   [...STOCK_SURFACES].map(([id, one]) => [
@@ -26,12 +28,15 @@ export const DEMOS: Readonly<Record<string, () => Profile>> = {
   mix: nineFerriesMix,
   rink: neapRink,
   shore: farShore,
+  glass: lamproomProfile,
 };
 
 const surface = (id: string) => STOCK_SURFACES.get(id);
+const lamproom = modelOfHost(LAMPROOM);
 export const stockLibrary: Library = {
   surface,
-  host: (id) => hostNamed(id, (name) => HOST_MODELS.get(name) ?? undefined, surface),
+  host: (id) =>
+    hostNamed(id, (name) => (name === lamproom.id ? lamproom : HOST_MODELS.get(name)), surface),
 };
 /** The same with wires on which nothing ever waits for anything else. */
 export const fastLibrary: Library = { ...stockLibrary, surface: (id) => fast.get(id) };
@@ -185,6 +190,10 @@ const WORDS: readonly (readonly number[])[] = [
   [0xfa],
   [0xfc],
   [0xb0, 0x30, 0x1f],
+  // OSC in a stream: a whole message, and one in two halves.
+  [...inStream(writeOscMessage('/pane/fader/2', [{ as: 'float', value: 0.5 }]))],
+  [0, 0, 0, 12, 0x2f, 0x67, 0x6f, 0],
+  [0x2c, 0x69, 0, 0, 0, 0, 0, 1],
 ];
 
 /** A session of simulated surfaces and hosts around the engine, all of whose bytes are kept. */

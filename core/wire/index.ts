@@ -8,3 +8,7 @@ export * from './status.js';
 export * from './text.js';
 export * from './template.js';
 export * from './note-names.js';
+export * from './osc.js';
+export * from './osc-pattern.js';
+export * from './osc-stream.js';
+export * from './osc-template.js';

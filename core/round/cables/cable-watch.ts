@@ -1,3 +1,4 @@
+import { MOST_TOLD } from '@rondo/core/surface';
 import type { State } from '../live/state.js';
 import type { Echoes } from './echoes.js';
 import type { Notices } from './notices.js';
@@ -114,6 +115,15 @@ export class CableWatch {
       `${label} broke off a SysEx message in the middle. It was left out; what stood there before stays.`,
       false,
     );
+  }
+
+  /** An OSC message that nobody can read, or a pattern that means more than can be meant. */
+  strangeOsc(link: number, isCut: boolean): void {
+    const { key, label } = this.linkOf(link);
+    const says = isCut
+      ? `${label} sent an address pattern that means more than ${MOST_TOLD} controls. The first ${MOST_TOLD} were taken.`
+      : `${label} sent an OSC message that is not well formed. It was left out.`;
+    this.notices.say('strangeOsc', key, says, false);
   }
 
   /** A text was longer than its display. */

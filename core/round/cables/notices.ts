@@ -15,6 +15,8 @@ export type NoticeKind =
   | 'twice'
   /** More goes on to a link than its cable takes. */
   | 'crowded'
+  /** An OSC message that cannot be read, or means too much. */
+  | 'strangeOsc'
   /** A SysEx that takes its time, or is too long. */
   | 'longSysex';
 

@@ -1,5 +1,5 @@
 import { NO_AUX, NO_MATCH, type LinkDecoder } from '@rondo/core/surface';
-import { CLOCK, CONTINUE, SONG_POSITION, START, STOP } from '@rondo/core/wire';
+import { CLOCK, CONTINUE, OSC_MESSAGE, SONG_POSITION, START, STOP } from '@rondo/core/wire';
 import { Register, type ActionContext } from '../context.js';
 import type { Lasting } from '../lasting.js';
 import { PartColumn } from '../plan/columns.js';
@@ -207,6 +207,30 @@ export class Hearing implements Messages {
       this.register[Register.Value] = decoder.value;
       fate = this.hands.touched(this.first[link] + target);
     } else this.lasting.log?.stray(link, bytes[from], this.lasting.clock[0]);
+    this.round.passOn.fromSysex(link, fate, bytes, from, to);
+  }
+
+  /** An OSC message has come in on a link: each of its arguments may be one of a control, or of a function. */
+  osc(link: number, bytes: Uint8Array, from: number, to: number): void {
+    if (this.deaf[link] !== 0) return;
+    this.lasting.agenda[0] = -Infinity;
+    const { message, page, told, isCut } = this.decoders[link].acceptOsc(bytes, from, to);
+    if (!message || isCut) this.lasting.watch.strangeOsc(link, isCut);
+    if (this.paged[link] && page !== this.pages[link]) this.round.turnPage(link, page);
+    const first = this.first[link];
+    let fate = Fate.Unmatched;
+    for (const { target, value, text } of told) {
+      this.context.long(bytes, from, to);
+      this.register[Register.Value] = value;
+      if (this.isSurface[link]) {
+        const one = this.hands.touched(first + target);
+        if (fate !== Fate.Consumed) fate = one;
+      } else if (text === null) this.round.reports.value(first + target);
+      else this.round.reports.text(first + target, text);
+      this.context.clear();
+    }
+    if (!this.isSurface[link] || !message) return;
+    if (told.length === 0) this.lasting.log?.stray(link, OSC_MESSAGE, this.lasting.clock[0]);
     this.round.passOn.fromSysex(link, fate, bytes, from, to);
   }
 

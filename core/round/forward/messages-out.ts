@@ -1,4 +1,4 @@
-import { NOTE_ON, type Template } from '@rondo/core/wire';
+import { NOTE_ON, inStream, writeOscTemplate, type Template } from '@rondo/core/wire';
 import { MAX_VALUE_BYTES, readTextRule, type RulePiece } from '@rondo/core/surface';
 import { Register, type ActionContext } from '../context.js';
 import type { Plan } from '../plan/plan.js';
@@ -31,15 +31,19 @@ export class MessagesOut {
 
   /** Sends the message of an action, with its value; or the message that came in, as it came. */
   send(part: number, action: number): void {
-    const { message, link } = this.plan.actions[action];
+    const { message, osc, link } = this.plan.actions[action];
     if (!this.canSend(part, link)) return;
     const box = this.outboxes[link];
     const { context } = this;
-    if (message) {
+    if (osc) {
+      const share = Math.max(0, Math.min(1, context.register[Register.Value]));
+      const packet = inStream(writeOscTemplate(osc, share));
+      if (!box.pushEvent(packet, 0, packet.length)) this.round.stop(part, Stop.Busy);
+    } else if (message) {
       if (!this.sendTemplate(part, action, message, box)) this.round.stop(part, Stop.Busy);
     } else if (context.sysex)
       this.round.passOn.sysex(link, context.sysex, context.sysexFrom, context.sysexTo);
-    else if (part >= 0) {
+    else if (part >= 0 && !this.plan.links[link].isOsc) {
       if (context.firstHalf !== 0) pushShort(box, context.firstHalf);
       pushShort(box, context.packed);
     }
@@ -52,6 +56,7 @@ export class MessagesOut {
       this.send(part, action);
       return;
     }
+    if (this.plan.links[link].isOsc) return;
     const box = this.outboxes[link];
     // What began is ended also while nothing is to reach a host.
     if (box.open) pushShort(box, endOf(this.round.state.pressPacked[part]));

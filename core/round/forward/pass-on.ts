@@ -1,3 +1,4 @@
+import { OSC_MESSAGE, inStream } from '@rondo/core/wire';
 import { KIND_BITS, type Plan } from '../plan/plan.js';
 import type { Outbox } from '../return/outbox.js';
 import { LONGEST_SYSEX } from './link-input.js';
@@ -70,19 +71,28 @@ export class PassOn {
     );
   }
 
-  /** Passes on a SysEx of a link, if it is to go on. */
+  /** Passes on a SysEx or an OSC message of a link, if it is to go on. */
   fromSysex(link: number, fate: Fate, bytes: Uint8Array, from: number, to: number): void {
     const onto = this.to[link];
     if (onto < 0 || fate === Fate.Consumed) return;
-    if (fate === Fate.PassedOn || (this.kinds[link] & KIND_BITS.sysex) !== 0)
+    const kind = bytes[from] === OSC_MESSAGE ? KIND_BITS.osc : KIND_BITS.sysex;
+    if (fate === Fate.PassedOn || (this.kinds[link] & kind) !== 0)
       this.sysex(onto, bytes, from, to);
   }
 
-  /** Sends a SysEx to a link as it is; a long one waits for everything else, and how long it takes is told. */
+  /**
+   * Sends a SysEx, or an OSC message, to a link as it is; a long one waits for everything else, and how long it takes is
+   * told. A link that does not speak so gets nothing.
+   */
   sysex(link: number, bytes: Uint8Array, from: number, to: number): void {
     const box = this.outboxes[link];
-    if (!box.open) return;
-    const { key, label, bytesPerSecond } = this.plan.links[link];
+    const { key, label, bytesPerSecond, isOsc } = this.plan.links[link];
+    if (!box.open || (bytes[from] === OSC_MESSAGE) !== isOsc) return;
+    if (isOsc) {
+      const packet = inStream(bytes.subarray(from, to));
+      if (!box.pushEvent(packet, 0, packet.length)) this.crowded(link);
+      return;
+    }
     const length = to - from;
     if (!box.pushEvent(bytes, from, to)) {
       this.crowded(link);

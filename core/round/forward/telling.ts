@@ -7,6 +7,8 @@ import { Know, type Beliefs } from '../return/beliefs.js';
 import type { Outbox } from '../return/outbox.js';
 import type { Round } from '../round.js';
 
+const NONE = new Int32Array(0);
+
 /** Tells hosts the values of their functions, and remembers what was told. */
 export class Telling {
   private readonly slots: Int32Array;
@@ -17,6 +19,8 @@ export class Telling {
   private readonly turnedBack: TurnedBack;
   private readonly register: Float64Array;
   private readonly scratch = new Uint8Array(MAX_VALUE_BYTES);
+  /** What the functions of each link were told last, side by side. */
+  private readonly beside: readonly Int32Array[];
 
   constructor(private readonly round: Round) {
     this.slots = round.tables.slots;
@@ -26,6 +30,9 @@ export class Telling {
     this.causes = round.causes;
     this.turnedBack = round.turnedBack;
     this.register = round.lasting.context.register;
+    this.beside = round.plan.links.map(({ kind, first, count }) =>
+      kind === 'host' ? this.beliefs.sentWire.subarray(first, first + count) : NONE,
+    );
   }
 
   /** Whether the output to a slot's host is open. */
@@ -41,7 +48,7 @@ export class Telling {
     const box = this.outboxes[link];
     if (!box.open) return false;
     const sender = this.senders[link];
-    const length = sender.write(local, sender.wire(local, value), this.scratch, 0);
+    const length = this.write(link, local, sender.wire(local, value), this.scratch, 0);
     return length === 0 || box.pushEvent(this.scratch, 0, length);
   }
 
@@ -72,7 +79,7 @@ export class Telling {
     }
     if (slots[at + SlotColumn.Continuous] !== 0) box.mark(local, 0);
     else {
-      const length = sender.write(local, wire, this.scratch, 0);
+      const length = this.write(link, local, wire, this.scratch, 0);
       if (!box.pushEvent(this.scratch, 0, length)) return false;
     }
     this.beliefs.sentWire[slot] = wire;
@@ -91,7 +98,8 @@ export class Telling {
   /** Writes what a host is due of a slot; returns its bytes. */
   render(slot: number, buffer: Uint8Array, at: number): number {
     const { slots } = this;
-    return this.senders[slots[slot * SlotColumn.Width + SlotColumn.Link]].write(
+    return this.write(
+      slots[slot * SlotColumn.Width + SlotColumn.Link],
       slots[slot * SlotColumn.Width + SlotColumn.Local],
       this.beliefs.sentWire[slot],
       buffer,
@@ -99,11 +107,16 @@ export class Telling {
     );
   }
 
+  private write(link: number, local: number, wire: number, buffer: Uint8Array, at: number): number {
+    return this.senders[link].write(local, wire, buffer, at, this.beside[link]);
+  }
+
   /** Writes a value of a slot at the end of a list of bytes. */
   append(slot: number, value: number, bytes: number[]): void {
-    const sender = this.senders[this.slots[slot * SlotColumn.Width + SlotColumn.Link]];
+    const link = this.slots[slot * SlotColumn.Width + SlotColumn.Link];
     const local = this.slots[slot * SlotColumn.Width + SlotColumn.Local];
-    const length = sender.write(local, sender.wire(local, value), this.scratch, 0);
+    const wire = this.senders[link].wire(local, value);
+    const length = this.write(link, local, wire, this.scratch, 0);
     bytes.push(...this.scratch.subarray(0, length));
   }
 }

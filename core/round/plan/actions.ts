@@ -1,7 +1,7 @@
 import { SELECTED, addressOf } from '@rondo/core/host';
 import type { Action, Behaviour } from '@rondo/core/profile';
 import type { Feeling } from '@rondo/core/surface';
-import { readMessage, type Template } from '@rondo/core/wire';
+import { readMessage, readOscTemplate, type OscTemplate, type Template } from '@rondo/core/wire';
 import { NOWHERE, aimAt, conditionsOf } from './aims.js';
 import { mismatchOf } from './can-work.js';
 import type { PlanDraft } from './draft.js';
@@ -47,6 +47,7 @@ export function actionPlan(
   let broken = when === null;
   let fault = '';
   let message: Template | null = null;
+  let osc: OscTemplate | null = null;
   let layers: readonly number[] = [];
   let shaper = shaperOf(undefined);
   const miss = (what: Broken['what'], why: string, mend?: Behaviour | null) => {
@@ -97,14 +98,22 @@ export function actionPlan(
       link = destination(draft, action.to);
       if (link < 0) miss('function', 'It sends to what is not in the profile.');
       if (action.message !== undefined) {
-        const template = readMessage(action.message);
+        const text = action.message;
+        const isOsc = draft.links[link]?.isOsc ?? text.trim().startsWith('/');
+        const template = isOsc ? readOscTemplate(text) : readMessage(text);
         if ('fault' in template) miss('message', `Its message cannot be sent. ${template.fault}`);
+        else if ('address' in template) osc = template;
         else message = template;
       }
       break;
     case 'notes':
       link = destination(draft, action.to);
       if (link < 0) miss('function', 'It plays to what is not in the profile.');
+      else if (draft.links[link].isOsc)
+        miss(
+          'message',
+          `${draft.links[link].label} speaks OSC, which has no notes. Send it a message instead.`,
+        );
       break;
     case 'focusPage': {
       const table = draft.focusIndex.get(action.host);
@@ -129,6 +138,7 @@ export function actionPlan(
     shaper,
     feel,
     message,
+    osc,
     layers,
     group,
   };

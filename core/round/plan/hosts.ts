@@ -80,6 +80,7 @@ export function addHosts(draft: PlanDraft): void {
       });
     });
     const wires = wiresOfHost(model, slots);
+    const isOsc = slots.some(({ set, report }) => set?.type === 'osc' || report?.type === 'osc');
     for (let unit = 0; unit < units; unit++) {
       const { map, sender } = wires[unit];
       draft.links.push({
@@ -96,6 +97,7 @@ export function addHosts(draft: PlanDraft): void {
         played: null,
         ask: model.ask && unit === 0 ? Uint8Array.from(model.ask) : null,
         unit,
+        isOsc,
         desk: model.desk ? (unit === 0 ? 'main' : 'extender') : null,
         firstTarget: first,
         first,

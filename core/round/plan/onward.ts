@@ -12,7 +12,9 @@ export function joinOnward(draft: PlanDraft, ids: readonly string[]): void {
       draft.links[link] = { ...draft.links[link], standsBefore: before + (first?.unit ?? 0) };
     }
     const to = onward && destination(draft, onward.to);
-    if (to === undefined || to < 0 || !onward) return;
+    // What is OSC says nothing to MIDI, nor the other way round.
+    if (to === undefined || to < 0 || !onward || draft.links[to].isOsc !== draft.links[link].isOsc)
+      return;
     const kinds = onward.kinds.reduce((bits, kind) => bits | KIND_BITS[kind], 0);
     draft.links[link] = { ...draft.links[link], onward: { link: to, kinds } };
   });

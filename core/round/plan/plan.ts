@@ -11,7 +11,7 @@ import type {
   Sender,
   Surface,
 } from '@rondo/core/surface';
-import type { DeskUnit, Template } from '@rondo/core/wire';
+import type { DeskUnit, OscTemplate, Template } from '@rondo/core/wire';
 import type { Shaper } from './shaper.js';
 import type { Tables } from './tables.js';
 
@@ -45,6 +45,8 @@ export interface Link {
   readonly ask: Uint8Array | null;
   /** The unit of a host that it is, from 0; 0 for a surface. */
   readonly unit: number;
+  /** It speaks OSC: packets with their lengths before them, in place of MIDI. */
+  readonly isOsc: boolean;
   /** It speaks the Mackie-style protocol, as this unit; null where it does not. */
   readonly desk: DeskUnit | null;
   /** First of the parts of a surface, or of the slots of a host, that its messages mean. */
@@ -139,6 +141,7 @@ export interface ActionPlan {
   readonly shaper: Shaper;
   readonly feel: Feeling;
   readonly message: Template | null;
+  readonly osc: OscTemplate | null;
   /** Layers that a step goes through, or the one that is changed. */
   readonly layers: readonly number[];
   /** Slots that let go when this one is on. */
@@ -360,4 +363,5 @@ export const KIND_BITS: Readonly<Record<MessageKind, number>> = {
   pressure: 16,
   sysex: 32,
   clock: 64,
+  osc: 128,
 };

@@ -14,6 +14,8 @@ import { LET_ALONE, type Motors } from './motors.js';
 import type { Sight } from './sight.js';
 import type { TextFields } from './text-fields.js';
 
+const NONE = new Int32Array(0);
+
 /** Writes what outputs are due, each in its own way, and remembers what was written. */
 export class Rendering {
   private readonly plan: Plan;
@@ -34,6 +36,8 @@ export class Rendering {
   private readonly shown: Int32Array;
   private readonly shownAt: Float64Array;
   private readonly tried: Int32Array;
+  /** What the outputs of each link show, side by side. */
+  private readonly beside: readonly Int32Array[];
 
   constructor(round: Round) {
     this.plan = round.plan;
@@ -52,6 +56,9 @@ export class Rendering {
     this.shown = round.state.shown;
     this.shownAt = round.state.shownAt;
     this.tried = round.state.tried;
+    this.beside = round.plan.links.map(({ kind, first, count }) =>
+      kind === 'surface' ? this.shown.subarray(first, first + count) : NONE,
+    );
   }
 
   /** Writes what an output is due at `buffer[bufferAt…]`; returns its bytes, 0 where nothing needs to be sent. */
@@ -75,8 +82,9 @@ export class Rendering {
     shown[out] = wire;
     shownAt[out] = this.lasting.clock[0];
     if (shows === Shows.Motor) this.motors.driven(out, wire);
-    const sender = this.senders[this.tables.outs[at + OutputColumn.Link]];
-    return sender.write(this.tables.outs[at + OutputColumn.Local], wire, buffer, bufferAt);
+    const link = this.tables.outs[at + OutputColumn.Link];
+    const local = this.tables.outs[at + OutputColumn.Local];
+    return this.senders[link].write(local, wire, buffer, bufferAt, this.beside[link]);
   }
 
   /** What an output should show now, as it goes over the wire; {@link LET_ALONE} where nothing is to be sent. */

@@ -1,6 +1,8 @@
 import { StreamParser, type MessageSink } from '@rondo/core/wire';
 import { textOfCells, type Pattern } from '@rondo/core/surface';
 
+import { oscEnds, oscIn, type OscPattern } from './osc.js';
+
 /** What a simulated device or program does with what it hears. Values are in {@link Ear.value}. */
 export interface Hearer {
   /** A value has come for a pattern. */
@@ -70,6 +72,7 @@ export class Ear implements MessageSink {
   private readonly displays: Display[] = [];
   private readonly openTexts: OpenText[] = [];
   private readonly words: Words[] = [];
+  private readonly addresses = new Map<string, readonly { which: number; pattern: OscPattern }[]>();
   private readonly parameters = new Map<number, Meaning>();
   private readonly chosen = Array.from({ length: 16 }, () => ({
     kind: '',
@@ -89,7 +92,24 @@ export class Ear implements MessageSink {
 
   /** Bytes that come, cut anywhere. */
   listen(bytes: Uint8Array, from: number, to: number): void {
-    this.parser.feed(bytes, from, to);
+    if (this.addresses.size > 0) this.listenOsc(bytes, from, to);
+    else this.parser.feed(bytes, from, to);
+  }
+
+  private listenOsc(bytes: Uint8Array, from: number, to: number): void {
+    for (const { address, args } of oscIn(bytes, from, to))
+      for (const { which, pattern } of this.addresses.get(address) ?? []) {
+        const said = args[pattern.argument - 1];
+        if (said === undefined) continue;
+        if (pattern.as === 'string') {
+          this.hearer.read?.(which, String(said));
+          continue;
+        }
+        const [low, high] = oscEnds(pattern);
+        this.value =
+          high === low ? 0 : Math.max(0, Math.min(1, (Number(said) - low) / (high - low)));
+        this.hearer.heard(which);
+      }
   }
 
   private on(status: number, number: number, which: number, hearing: Hearing): void {
@@ -98,7 +118,11 @@ export class Ear implements MessageSink {
   }
 
   private learn(pattern: Pattern, which: number): void {
-    if (pattern.type === 'osc') return;
+    if (pattern.type === 'osc') {
+      const list = this.addresses.get(pattern.address) ?? [];
+      this.addresses.set(pattern.address, [...list, { which, pattern }]);
+      return;
+    }
     if (pattern.type === 'text') {
       const { header, offset, width } = pattern;
       if (offset === undefined || width === undefined) {

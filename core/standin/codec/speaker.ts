@@ -1,6 +1,7 @@
 import { fromHex } from '@rondo/core/wire';
 import type { Pattern } from '@rondo/core/surface';
 import { PLAIN_HABITS, type Habits } from './habits.js';
+import { sayOsc, type OscPattern } from './osc.js';
 
 /** Writes a value that stands in a list as a message; returns its bytes. */
 type Saying = (values: Float64Array, from: number, into: Uint8Array, at: number) => number;
@@ -29,6 +30,8 @@ export class Speaker {
   private readonly sayings: (Saying | null)[];
   private readonly one = new Float64Array(1);
   private readonly shown = new Map<number, string>();
+  /** What was said last, by OSC pattern. */
+  private readonly lastSaid = new Map<OscPattern, number>();
 
   constructor(
     private readonly patterns: readonly (Pattern | undefined)[],
@@ -50,7 +53,8 @@ export class Speaker {
   }
 
   private sayingOf(pattern: Pattern): Saying | null {
-    if (pattern.type === 'osc' || pattern.type === 'text' || pattern.type === 'digits') return null;
+    if (pattern.type === 'osc') return this.oscSaying(pattern);
+    if (pattern.type === 'text' || pattern.type === 'digits') return null;
     if (pattern.type === 'sysex' || pattern.type === 'colour') return sysexSaying(pattern.template);
     const channel = pattern.channel - 1;
     const [first, last] = ('range' in pattern ? pattern.range : undefined) ?? [0, Infinity];
@@ -135,6 +139,23 @@ export class Speaker {
     }
   }
 
+  /** All arguments of its address, the others as they were said last. */
+  private oscSaying(pattern: OscPattern): Saying {
+    const nobody: OscPattern = { type: 'osc', address: pattern.address, argument: 1, as: 'float' };
+    return (values, from, into, at) => {
+      this.lastSaid.set(pattern, unit(values[from]));
+      const args: (readonly [OscPattern, number])[] = [];
+      for (const other of this.patterns)
+        if (other?.type === 'osc' && other.address === pattern.address)
+          args[other.argument - 1] = [other, this.lastSaid.get(other) ?? 0];
+      return sayOsc(
+        Array.from(args, (arg) => arg ?? [nobody, 0]),
+        into,
+        at,
+      );
+    };
+  }
+
   private pair(
     channel: number,
     high: number,
@@ -164,6 +185,7 @@ export class Speaker {
   sayText(which: number, text: string, into: Uint8Array, at: number): number {
     const pattern = this.patterns[which];
     if (pattern?.type === 'digits') return this.sayDigits(which, pattern, text, into, at);
+    if (pattern?.type === 'osc') return sayOsc([[pattern, text]], into, at);
     if (pattern?.type !== 'text') return 0;
     const { header, offset, width, gap } = pattern;
     const safe = text.replace(/[^\x20-\x7e]/g, '?');
