@@ -4,6 +4,8 @@ import { fileURLToPath } from 'node:url';
 import type { Knex } from 'knex';
 import pino from 'pino';
 import { createApp } from './http/app.js';
+import { OscEngines } from './osc/engines.js';
+import { Network } from './osc/network.js';
 import { DataFolder, LiveDatabase, dailyBackup, keepSmall, openDatabase } from '@rondo/store';
 
 /** Where Rondo is found unless another program has the port. */
@@ -69,8 +71,11 @@ async function main(): Promise<void> {
   let ready: (database: Knex) => void = () => undefined;
   const file = join(folder.path, 'rondo.sqlite');
   const database = new LiveDatabase(file, new Promise<Knex>((done) => (ready = done)));
+  const network: Network = new Network(() => engines.reopen());
+  const engines = new OscEngines(network, () => port);
   const app = createApp({
     database,
+    network,
     webFolder: join(root, 'web', 'dist', 'browser'),
     folder: folder.path,
     folderId: folder.id,
@@ -81,6 +86,7 @@ async function main(): Promise<void> {
   const answer = app.callback();
   const server = createServer((request, response) => void answer(request, response));
   const localhost = createServer((request, response) => void answer(request, response));
+  for (const one of [server, localhost]) engines.attach(one);
   for (;;) {
     if (await listen(server, port)) break;
     if (await folder.isServedOn(port)) return tell(`Rondo is already running: ${address(port)}`);
@@ -92,7 +98,9 @@ async function main(): Promise<void> {
   const bound = server.address();
   if (bound && typeof bound === 'object') port = bound.port;
   holdsLocalhost = await listenAsLocalhost(localhost, port);
-  ready(await openDatabase(file));
+  const db = await openDatabase(file);
+  await network.load(db);
+  ready(db);
   folder.note(port);
   void keepWell(folder.path, database);
   if (wanted !== 0 && port !== wanted)
@@ -104,6 +112,7 @@ async function main(): Promise<void> {
 
   const stop = () => {
     folder.forget();
+    engines.close();
     // What has begun is finished and answered; a connection that only waits is closed at once.
     const closed = [server, localhost].map(
       (one) => new Promise<void>((done) => (one.listening ? one.close(() => done()) : done())),

@@ -130,6 +130,18 @@ const MIGRATIONS: readonly Migration[] = [
         await db.schema.alterTable(`${kind}_revision`, (table) => table.dropColumn('label'));
     },
   },
+  {
+    name: '008_settings',
+    async up(db) {
+      await db.schema.createTable('setting', (table) => {
+        table.text('name').primary();
+        table.text('value').notNullable();
+      });
+    },
+    async down(db) {
+      await db.schema.dropTable('setting');
+    },
+  },
 ];
 
 /** The version of a database that this Rondo makes. */

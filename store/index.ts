@@ -6,5 +6,6 @@ export * from './files.js';
 export * from './folder.js';
 export * from './live.js';
 export * from './requests.js';
+export * from './settings.js';
 export * from './thinning.js';
 export * from './upkeep.js';

@@ -12,3 +12,4 @@ export * from './osc.js';
 export * from './osc-pattern.js';
 export * from './osc-stream.js';
 export * from './osc-template.js';
+export * from './net.js';

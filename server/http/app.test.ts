@@ -8,6 +8,7 @@ import { lantern } from '@rondo/core/host';
 import { farShore, nineFerriesMix, readProfile, type Profile } from '@rondo/core/profile';
 import { BURROW_14 } from '@rondo/core/surface';
 import { LiveDatabase, openDatabase } from '@rondo/store';
+import { Network } from '../osc/network';
 import { createApp } from './app';
 
 let folder: string;
@@ -17,6 +18,8 @@ let server: Server;
 let port: number;
 let holdsLocalhost = true;
 const reported: unknown[] = [];
+let switched = 0;
+const network = new Network(() => switched++);
 
 beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'rondo-'));
@@ -34,6 +37,7 @@ beforeAll(async () => {
     port: () => port,
     holdsLocalhost: () => holdsLocalhost,
     report: (error) => reported.push(error),
+    network,
   });
   const handle = app.callback();
   server = createServer((req, res) => void handle(req, res));
@@ -112,6 +116,23 @@ test('saves count up; a stale save is refused with 409 and the newest revision',
   expect(stale.headers['content-type']).toMatch('application/problem+json');
   expect((await ask('GET', `${api}/a`)).body.document?.name).toBe('second');
   expect((await ask('GET', `${api}/a?revision=1`)).body.document?.name).toBe('a');
+});
+
+test('the network is off until it is switched on, and stays as it was switched', async () => {
+  const switchNetwork = async (method: string, body?: unknown) => {
+    const { status, text } = await ask(method, '/api/network', body);
+    return { status, body: JSON.parse(text) as { on?: boolean; addresses?: string[] } };
+  };
+  expect((await switchNetwork('GET')).body.on).toBe(false);
+  expect((await switchNetwork('PUT', { on: 'yes' })).status).toBe(400);
+  const { on, addresses } = (await switchNetwork('PUT', { on: true })).body;
+  expect([on, switched]).toEqual([true, 1]);
+  expect(addresses?.some((address) => address.startsWith('127.'))).toBe(false);
+  const again = new Network(() => undefined);
+  await again.load(db);
+  expect(again.isOpen).toBe(true);
+  await switchNetwork('PUT', { on: false });
+  expect([network.isOpen, switched]).toEqual([false, 2]);
 });
 
 test('unknown fields come back byte for byte', async () => {

@@ -7,7 +7,9 @@ import type { LiveDatabase } from '@rondo/store';
 import type { Knex } from 'knex';
 import serve from 'koa-static';
 import { DEEPEST, LARGEST_FILE, isFlat } from '@rondo/core/formats';
+import type { Network } from '../osc/network.js';
 import { fileRoutes } from './files.js';
+import { networkRoutes } from './network.js';
 import { Problem, problems } from './problem.js';
 import { documentRoutes } from './routes.js';
 import { MIDI_FRAME, contentSecurity, onlyFromHere } from './security.js';
@@ -24,6 +26,7 @@ export interface AppOptions {
   /** Whether `localhost` is this server's too: then the ports may be held in a frame of that name. */
   readonly holdsLocalhost: () => boolean;
   readonly report: (error: unknown) => void;
+  readonly network: Network;
 }
 
 const YEAR = 365 * 24 * 3600;
@@ -77,7 +80,11 @@ export function createApp(options: AppOptions): Koa {
     const db = await options.database.get();
     // Another one after a backup was restored.
     if (routes?.db !== db) {
-      const all = [fileRoutes(db, options.folder, options.database), documentRoutes(db)];
+      const all = [
+        fileRoutes(db, options.folder, options.database),
+        networkRoutes(db, options.network),
+        documentRoutes(db),
+      ];
       routes = {
         db,
         all: compose(

@@ -8,17 +8,26 @@ const LOOPBACK = ['127.0.0.1', 'localhost', '[::1]'];
 
 const HTTP_PORT = 80;
 
+/** The hosts under which this server is asked for. */
+function hostsOf(port: number): string[] {
+  // Port 80 goes without saying (RFC 9110, 4.2.3), and browsers leave it out.
+  const plain = port === HTTP_PORT ? LOOPBACK : [];
+  return [...LOOPBACK.map((name) => `${name}:${port}`), ...plain];
+}
+
+/** Whether a request is for this server and from its own page; an origin of '' is none. */
+export function isFromHere(host: string, origin: string, port: number): boolean {
+  const hosts = hostsOf(port);
+  return hosts.includes(host) && (origin === '' || hosts.some((one) => origin === `http://${one}`));
+}
+
 /** Refuses requests for another host (DNS rebinding) and from another origin. */
 export const onlyFromHere =
   (port: () => number): Middleware =>
   async (ctx, next) => {
-    // Port 80 goes without saying (RFC 9110, 4.2.3), and browsers leave it out.
-    const plain = port() === HTTP_PORT ? LOOPBACK : [];
-    const hosts = [...LOOPBACK.map((name) => `${name}:${port()}`), ...plain];
-    if (!hosts.includes(ctx.get('Host')))
+    if (!isFromHere(ctx.get('Host'), '', port()))
       throw new Problem(403, 'Wrong host', 'Rondo answers on this machine only.');
-    const origin = ctx.get('Origin');
-    if (origin !== '' && !hosts.some((host) => origin === `http://${host}`))
+    if (!isFromHere(ctx.get('Host'), ctx.get('Origin'), port()))
       throw new Problem(403, 'Wrong origin', 'Rondo answers its own page only.');
     if (ctx.get('Sec-Fetch-Site') === 'cross-site' && ctx.method !== 'GET')
       throw new Problem(403, 'Wrong origin', 'Rondo answers its own page only.');

@@ -1,0 +1,163 @@
+import type { IncomingMessage, Server } from 'node:http';
+import type { Duplex } from 'node:stream';
+import { WebSocketServer, type RawData, type WebSocket } from 'ws';
+import {
+  LONGEST_NET,
+  NET_HEAD,
+  OscStream,
+  netStretch,
+  toNetSchema,
+  type FromNet,
+  type NetNews,
+  type NetRefusal,
+} from '@rondo/core/wire';
+import { isFromHere } from '../http/security.js';
+import { Place, UdpPorts, type Openness } from './places.js';
+
+/** Where engines come for OSC. */
+const OSC_PATH = '/api/osc';
+/** How often what was refused is told, ms. */
+const NEWS_EVERY_MS = 300;
+/** What waits to be taken by an engine, in bytes, before more is left out. */
+const MOST_UNREAD = 1 << 20;
+/** Engines at once: windows and browsers of one machine. */
+const MOST_ENGINES = 16;
+
+/** One engine's places and its socket. */
+class EngineNet {
+  private round = -1;
+  private places: { readonly place: Place; readonly stream: OscStream }[] = [];
+  private readonly news = new Map<string, NetNews>();
+  private readonly timer = setInterval(() => this.tellNews(), NEWS_EVERY_MS);
+
+  constructor(
+    private readonly socket: WebSocket,
+    private readonly ports: UdpPorts,
+    private readonly openness: Openness,
+  ) {
+    socket.on('message', (data, isBinary) => {
+      if (isBinary) this.bytes(data);
+      else this.text(data);
+    });
+    socket.on('close', () => this.end());
+    socket.on('error', () => socket.terminate());
+  }
+
+  private text(data: RawData): void {
+    const said = toNetSchema.safeParse(readJson(data));
+    // Only our own page comes here; what it does not say so is a mistake of ours.
+    if (!said.success) return this.socket.close(1007, 'Not understood');
+    const { places, round } = said.data;
+    this.forget();
+    this.round = round;
+    this.places = places.map((one, at) => {
+      const place = new Place(one, this.ports, this.openness, {
+        heard: (bytes) => this.hear(round, at, bytes),
+        refused: (why, from) => this.refuse(one.link, why, from),
+      });
+      const stream = new OscStream((bytes, from, to) => place.send(bytes.subarray(from, to)));
+      return { place, stream };
+    });
+    void this.start(
+      round,
+      places.map(({ link }) => link),
+    );
+  }
+
+  private async start(round: number, links: readonly string[]): Promise<void> {
+    const standing = await Promise.all(
+      this.places.map(async ({ place }, at) => ({ link: links[at], ...(await place.start()) })),
+    );
+    if (round === this.round) this.tell({ kind: 'standing', standing });
+  }
+
+  private bytes(data: RawData): void {
+    const bytes = Array.isArray(data) ? Buffer.concat(data) : new Uint8Array(data as ArrayBuffer);
+    if (bytes[0] !== this.round) return;
+    this.places[bytes[1]]?.stream.feed(bytes, NET_HEAD, bytes.length);
+  }
+
+  private hear(round: number, place: number, bytes: Uint8Array): void {
+    if (round !== this.round) return;
+    if (this.socket.bufferedAmount < MOST_UNREAD) this.socket.send(netStretch(round, place, bytes));
+  }
+
+  private refuse(link: string, why: NetRefusal, from: string): void {
+    const key = `${link} ${why}`;
+    const count = (this.news.get(key)?.count ?? 0) + 1;
+    this.news.set(key, { link, why, from, count });
+  }
+
+  private tellNews(): void {
+    if (this.news.size === 0) return;
+    this.tell({ kind: 'news', news: [...this.news.values()] });
+    this.news.clear();
+  }
+
+  private tell(message: FromNet): void {
+    if (this.socket.readyState === this.socket.OPEN) this.socket.send(JSON.stringify(message));
+  }
+
+  private forget(): void {
+    for (const { place } of this.places) place.stop();
+    this.places = [];
+  }
+
+  private end(): void {
+    clearInterval(this.timer);
+    this.round = -1;
+    this.forget();
+  }
+}
+
+function readJson(data: RawData): unknown {
+  try {
+    return JSON.parse(String(data));
+  } catch {
+    return undefined;
+  }
+}
+
+/** Lets engines of Rondo's own page send and hear OSC over UDP. */
+export class OscEngines {
+  private readonly sockets = new WebSocketServer({
+    noServer: true,
+    maxPayload: LONGEST_NET,
+    perMessageDeflate: false,
+  });
+  private readonly ports: UdpPorts;
+
+  constructor(
+    private readonly openness: Openness,
+    private readonly port: () => number,
+  ) {
+    this.ports = new UdpPorts(openness);
+  }
+
+  /** Takes what asks for a WebSocket on a server. */
+  attach(server: Server): void {
+    server.on('upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
+      const { host, origin } = request.headers;
+      const path = (request.url ?? '').split('?')[0];
+      // A WebSocket says its origin always (RFC 6455, 4.1).
+      const isOurs = origin !== undefined && isFromHere(host ?? '', origin, this.port());
+      if (path !== OSC_PATH || !isOurs || this.sockets.clients.size >= MOST_ENGINES) {
+        socket.end('HTTP/1.1 403 Forbidden\r\nConnection: close\r\n\r\n');
+        return;
+      }
+      this.sockets.handleUpgrade(request, socket, head, (client) => {
+        new EngineNet(client, this.ports, this.openness);
+      });
+    });
+  }
+
+  /** The network was switched: engines come again and open their ports anew. */
+  reopen(): void {
+    for (const client of this.sockets.clients) client.close(1012, 'The network was switched');
+  }
+
+  close(): void {
+    for (const client of this.sockets.clients) client.terminate();
+    this.sockets.close();
+  }
+}
