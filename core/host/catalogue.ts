@@ -162,6 +162,12 @@ export const hostModelSchema = z
       });
     });
   });
+/** Whether a host speaks OSC, which has nothing of MIDI. */
+export const hostSpeaksOsc = ({ functions }: HostModel): boolean =>
+  functions.some(({ messages }) =>
+    messages.some((one) => one?.set?.type === 'osc' || one?.report?.type === 'osc'),
+  );
+
 /** What a host can do and show, and the messages for it. */
 export type HostModel = z.infer<typeof hostModelSchema>;
 

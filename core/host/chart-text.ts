@@ -1,11 +1,13 @@
 import {
+  OSC_TYPES,
+  addressFault,
   fromHex,
   inStream,
   readOscTemplate,
   readTemplate,
   writeOscTemplate,
 } from '@rondo/core/wire';
-import { patternText, type Pattern } from '@rondo/core/surface';
+import { OSC_ARGUMENTS, patternSchema, patternText, type Pattern } from '@rondo/core/surface';
 
 /** What is wrong with a cell of a chart, in a sentence. */
 export interface ChartFault {
@@ -29,7 +31,8 @@ const KINDS: readonly (readonly [RegExp, string])[] = [
 
 /**
  * Reads a message as charts write it: `74`, `CC 74`, `CC74` or `CC#74`, `CC 7+39` for two controllers of 14 bits, `NRPN 1024`,
- * `NRPN 1024 14-bit`, `note 60`, `bend`, `program`, `pressure`, `turn 16` for ticks, or SysEx as hex pairs with `value`.
+ * `NRPN 1024 14-bit`, `note 60`, `bend`, `program`, `pressure`, `turn 16` for ticks, SysEx as hex pairs with `value`, or an
+ * OSC address: `/grand float -60 to 6`, `/head/1/xy argument 2`.
  * A channel may follow: `channel 2`.
  * @param channel where none is said, 1–16
  */
@@ -39,6 +42,7 @@ export function readChartMessage(text: string, channel = 1): Pattern | ChartFaul
     const template = readTemplate(said);
     return 'fault' in template ? template : { type: 'sysex', template: said };
   }
+  if (said.startsWith('/')) return readOscCell(said);
   const onChannel = /[,;]?\s*\b(?:channel|chan|ch)\.?\s*(\d+)\s*$/i.exec(said);
   const onto = onChannel ? Number(onChannel[1]) : channel;
   if (onto < 1 || onto > 16) return { fault: `Channel ${onto} is not from 1 to 16.` };
@@ -49,7 +53,7 @@ export function readChartMessage(text: string, channel = 1): Pattern | ChartFaul
   const words = KINDS.find(([, name]) => name === kind)?.[0];
   if (kind === undefined || !words)
     return {
-      fault: `“${said}” is no message that Rondo reads. Write CC 74, NRPN 1024, note 60, bend, program, or SysEx as hex.`,
+      fault: `“${said}” is no message that Rondo reads. Write CC 74, NRPN 1024, note 60, bend, program, SysEx as hex, or an OSC address.`,
     };
   const bits = /\b(7|14)\s*-?\s*bit\b/.exec(rest);
   rest = rest
@@ -106,6 +110,39 @@ function patternOf(
   }
 }
 
+const OSC_NUMBER = String.raw`-?\d+(?:\.\d+)?`;
+const OSC_CELL = new RegExp(
+  String.raw`^(\S+)(?:\s+argument\s+(\d+))?(?:\s+(${OSC_TYPES.join('|')}))?(?:\s+(${OSC_NUMBER})\s*(?:\.\.|–|to)\s*(${OSC_NUMBER}))?$`,
+  'i',
+);
+
+/** An OSC message of a chart: its address; where it needs to be said, which argument, of which type, and its range. */
+function readOscCell(said: string): Pattern | ChartFault {
+  const found = OSC_CELL.exec(said);
+  if (!found)
+    return {
+      fault: `“${said}” is no OSC message that Rondo reads. Write /address argument 2 float 0 to 1.`,
+    };
+  const [, address, argument, as, low, high] = found;
+  const fault = addressFault(address);
+  if (fault) return { fault };
+  const read = patternSchema.safeParse({
+    type: 'osc',
+    address,
+    argument: argument === undefined ? 1 : Number(argument),
+    as: as === undefined ? 'float' : as.toLowerCase(),
+    ...(low === undefined ? {} : { low: Number(low), high: Number(high) }),
+  });
+  return read.success ? read.data : { fault: `An argument is from 1 to ${OSC_ARGUMENTS}.` };
+}
+
+/** An OSC message as {@link readOscCell} reads it. */
+function oscCell({ address, argument, as, low, high }: Extract<Pattern, { type: 'osc' }>): string {
+  const which = argument > 1 ? ` argument ${argument}` : '';
+  const range = low === undefined || high === undefined ? '' : ` ${low} to ${high}`;
+  return `${address}${which}${as === 'float' ? '' : ` ${as}`}${range}`;
+}
+
 /** A message as {@link readChartMessage} reads it; in words where charts have no way to write it. */
 export function chartMessage(pattern: Pattern): string {
   const on = 'channel' in pattern && pattern.channel !== 1 ? ` channel ${pattern.channel}` : '';
@@ -129,6 +166,8 @@ export function chartMessage(pattern: Pattern): string {
       return `turn ${pattern.number}${on}`;
     case 'sysex':
       return pattern.template;
+    case 'osc':
+      return oscCell(pattern);
     default:
       return patternText(pattern);
   }

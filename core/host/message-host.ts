@@ -2,7 +2,7 @@ import type { Draft } from 'immer';
 import Papa from 'papaparse';
 import { z } from 'zod';
 import { edit, readDocument, type Edited, type Read } from '@rondo/core/document';
-import { patternSchema, rangeOf, topOf, type Pattern } from '@rondo/core/surface';
+import { oscRangeOf, patternSchema, rangeOf, topOf, type Pattern } from '@rondo/core/surface';
 import {
   TELLS,
   hostModelSchema,
@@ -234,9 +234,8 @@ function kindOf(said: string, message: Pattern): RowKind {
   if (message.type === 'relative' || message.type === 'upDown') return 'nudge';
   if (message.type === 'program' && message.number !== undefined) return 'trigger';
   if (message.type === 'sysex' && !/\b(value|high)\b/i.test(message.template)) return 'trigger';
-  return message.type === 'note' || /^(switch|button|on\/off)$/i.test(said.trim())
-    ? 'toggle'
-    : 'continuous';
+  const isFlag = message.type === 'note' || (message.type === 'osc' && message.as === 'boolean');
+  return isFlag || /^(switch|button|on\/off)$/i.test(said.trim()) ? 'toggle' : 'continuous';
 }
 
 /** A message with a range of its own, where it can have one and does not go through all of it. */
@@ -245,6 +244,7 @@ export function withRange(
   range: readonly [number, number] | null,
 ): Pattern | ChartFault {
   if (!range) return message;
+  if (message.type === 'osc') return { ...message, low: range[0], high: range[1] };
   const top = topOf(message);
   if (Math.max(...range) > top)
     return { fault: `The range ${range.join('–')} does not fit: this message carries 0–${top}.` };
@@ -362,7 +362,8 @@ function readRow(
   if (isFault(ranged)) return ranged;
   const feedback = readFeedback(cell('feedback'), channel, range);
   if (typeof feedback !== 'string' && isFault(feedback)) return feedback;
-  const rest = restIn(cell('rest'), range ?? [0, topOf(message)]);
+  const whole = message.type === 'osc' ? oscRangeOf(message) : ([0, topOf(message)] as const);
+  const rest = restIn(cell('rest'), range ?? whole);
   if (rest !== null && typeof rest !== 'number') return rest;
   return {
     name,

@@ -529,3 +529,35 @@ test('a chart that says 14-bit gets 14 bits or is refused, never 7 in silence', 
   expect(readChartMessage('note 60 14-bit')).toHaveProperty('fault');
   expect(readChartMessage('bend 14-bit')).toMatchObject({ type: 'pitchBend', bits: 14 });
 });
+
+test('a chart of OSC addresses is read as published charts have them, and written so that it reads the same', () => {
+  const { rows, faults } = readChart(`Name,Message,Range,Kind,Default
+Grand master,/grand,-60-6,,
+Dimmer,/dim integer 0 to 255,,,
+Tilt,/head/1/xy argument 2 -1.5 to 1.5,,,0
+Blackout,/blackout boolean,,,
+Cue,/cue long 1 to 999,,,
+Wrong,/a b,,,
+Pattern,/a*,,,
+Place,/a argument 40,,,`);
+  expect(rows.map(({ kind, message, rest }) => [kind, message, rest])).toEqual([
+    [
+      'continuous',
+      { type: 'osc', address: '/dim', argument: 1, as: 'integer', low: 0, high: 255 },
+      undefined,
+    ],
+    [
+      'continuous',
+      { type: 'osc', address: '/head/1/xy', argument: 2, as: 'float', low: -1.5, high: 1.5 },
+      0.5,
+    ],
+    ['toggle', { type: 'osc', address: '/blackout', argument: 1, as: 'boolean' }, undefined],
+    [
+      'continuous',
+      { type: 'osc', address: '/cue', argument: 1, as: 'long', low: 1, high: 999 },
+      undefined,
+    ],
+  ]);
+  expect(faults.map(({ line }) => line)).toEqual([2, 7, 8, 9]);
+  for (const { message } of rows) expect(readChartMessage(chartMessage(message))).toEqual(message);
+});

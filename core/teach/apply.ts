@@ -1,5 +1,11 @@
 import type { Edited } from '@rondo/core/document';
-import { changeControls, type InputPart, type Surface } from '@rondo/core/surface';
+import {
+  changeControls,
+  type InputPart,
+  type OutputPart,
+  type Pattern,
+  type Surface,
+} from '@rondo/core/surface';
 import type { Lore } from './settle.js';
 
 const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
@@ -36,6 +42,10 @@ export function applyLore(
       if (control.sheet && same(control.sheet.sends[part], pattern))
         Reflect.deleteProperty(control.sheet.sends, part);
     }
+    const takes = page > 0 ? control.pages?.[surface.pages[page - 1].id]?.takes : control.takes;
+    if (takes && surface.device.takes)
+      for (const [part, pattern] of Object.entries(lore.takes ?? {}) as [OutputPart, Pattern][])
+        if (!same(takes[part], pattern)) takes[part] = pattern;
     const pushed = lore.sends.push !== undefined;
     if (pushed && was.push && wasLatching !== lore.latching) {
       control.sheet ??= { sends: {} };

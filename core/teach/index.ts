@@ -3,6 +3,7 @@ export * from './capture.js';
 export * from './classify.js';
 export { infer, type Finding } from './infer.js';
 export * from './lesson.js';
+export { OscLesson } from './osc-lesson.js';
 export * from './steps.js';
 export * from './settle.js';
 export * from './apply.js';

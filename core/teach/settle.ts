@@ -1,4 +1,4 @@
-import type { Control, ControlKind, InputPart, Pattern } from '@rondo/core/surface';
+import type { Control, ControlKind, InputPart, OutputPart, Pattern } from '@rondo/core/surface';
 import { mainPart } from '@rondo/core/surface';
 import {
   CHANNEL_PRESSURE,
@@ -23,6 +23,8 @@ export interface Heard {
 export interface Lore {
   readonly kind: ControlKind;
   readonly sends: Partial<Record<InputPart, Pattern>>;
+  /** What it takes, where its own message says that too, as in OSC. */
+  readonly takes?: Partial<Record<OutputPart, Pattern>>;
   readonly latching: boolean;
   readonly positions: readonly number[] | undefined;
   readonly detent: boolean;

@@ -31,12 +31,24 @@ export type NetChoice = z.infer<typeof netChoiceSchema>;
 export const netPlaceSchema = netChoiceSchema.extend({ link: z.string().max(200) });
 export type NetPlace = z.infer<typeof netPlaceSchema>;
 
-/** From the engine to the server: the places that there are now, in the order in which they are counted. */
-export const toNetSchema = z.object({
-  kind: z.literal('places'),
-  round: z.int().min(0).max(255),
-  places: z.array(netPlaceSchema).max(MOST_PLACES),
-});
+/** The longest will, in bytes. */
+const LONGEST_WILL = 65_536;
+
+/** From the engine to the server. */
+export const toNetSchema = z.discriminatedUnion('kind', [
+  /** The places that there are now, in the order in which they are counted. */
+  z.object({
+    kind: z.literal('places'),
+    round: z.int().min(0).max(255),
+    places: z.array(netPlaceSchema).max(MOST_PLACES),
+  }),
+  /** What is sent to a place when the engine is gone: it releases what is held there. */
+  z.object({
+    kind: z.literal('will'),
+    link: z.string().max(200),
+    bytes: z.array(z.int().min(0).max(255)).max(LONGEST_WILL),
+  }),
+]);
 
 /** Why something that came was not taken. */
 export const NET_REFUSALS = [

@@ -1,5 +1,6 @@
 import { noteName } from './note-names.js';
 import { unpack } from './message.js';
+import { OSC_MESSAGE } from './osc.js';
 import { MESSAGE_LENGTH, SYSEX } from './status.js';
 
 /** Bytes as lower-case hex pairs with spaces, as they are shown everywhere. */
@@ -22,6 +23,7 @@ export function fromHex(text: string): Uint8Array | null {
 
 /** The bytes of a packed message, as hex. */
 export function packedToHex(packed: number): string {
+  if ((packed & 0xff) === OSC_MESSAGE) return '';
   const bytes = Uint8Array.of(packed & 0xff, (packed >> 8) & 0x7f, (packed >> 16) & 0x7f);
   return toHex(bytes, 0, MESSAGE_LENGTH[packed & 0xff]);
 }
@@ -30,6 +32,7 @@ export function packedToHex(packed: number): string {
 export function describePacked(packed: number): string {
   // Only its first byte fits.
   if ((packed & 0xff) === SYSEX) return 'SysEx';
+  if ((packed & 0xff) === OSC_MESSAGE) return 'OSC';
   const m = unpack(packed);
   switch (m.type) {
     case 'noteOn':

@@ -9,6 +9,7 @@ import {
   toNetSchema,
   type FromNet,
   type NetNews,
+  type NetPlace,
   type NetRefusal,
 } from '@rondo/core/wire';
 import { isFromHere } from '../http/security.js';
@@ -18,15 +19,33 @@ import { Place, UdpPorts, type Openness } from './places.js';
 const OSC_PATH = '/api/osc';
 /** How often what was refused is told, ms. */
 const NEWS_EVERY_MS = 300;
+/** How often a port that could not be had is tried again, ms. */
+const RETRY_MS = 1_500;
 /** What waits to be taken by an engine, in bytes, before more is left out. */
 const MOST_UNREAD = 1 << 20;
 /** Engines at once: windows and browsers of one machine. */
 const MOST_ENGINES = 16;
 
+interface OpenPlace {
+  readonly one: NetPlace;
+  /** What was said of it, to be known again. */
+  readonly as: string;
+  readonly place: Place;
+  readonly stream: OscStream;
+  readonly started: ReturnType<Place['start']>;
+  isFaulty: boolean;
+}
+
 /** One engine's places and its socket. */
 class EngineNet {
   private round = -1;
-  private places: { readonly place: Place; readonly stream: OscStream }[] = [];
+  private places: OpenPlace[] = [];
+  private links: string[] = [];
+  /** How the places stood when it was told last. */
+  private told = '';
+  private retry: NodeJS.Timeout | undefined;
+  /** What releases what is held on a link, where anything is. */
+  private readonly wills = new Map<string, Uint8Array>();
   private readonly news = new Map<string, NetNews>();
   private readonly timer = setInterval(() => this.tellNews(), NEWS_EVERY_MS);
 
@@ -47,28 +66,62 @@ class EngineNet {
     const said = toNetSchema.safeParse(readJson(data));
     // Only our own page comes here; what it does not say so is a mistake of ours.
     if (!said.success) return this.socket.close(1007, 'Not understood');
+    if (said.data.kind === 'will') {
+      this.wills.set(said.data.link, Uint8Array.from(said.data.bytes));
+      return;
+    }
     const { places, round } = said.data;
-    this.forget();
+    const before = this.places;
     this.round = round;
-    this.places = places.map((one, at) => {
-      const place = new Place(one, this.ports, this.openness, {
-        heard: (bytes) => this.hear(round, at, bytes),
-        refused: (why, from) => this.refuse(one.link, why, from),
-      });
-      const stream = new OscStream((bytes, from, to) => place.send(bytes.subarray(from, to)));
-      return { place, stream };
+    this.told = '';
+    this.links = places.map(({ link }) => link);
+    for (const link of this.wills.keys()) if (!this.links.includes(link)) this.wills.delete(link);
+    this.places = places.map((one) => {
+      const as = JSON.stringify(one);
+      // What is as it was goes on: nobody's traffic is broken off by an edit of another.
+      return before.find((known) => known.as === as && !known.isFaulty) ?? this.make(one, as);
     });
-    void this.start(
-      round,
-      places.map(({ link }) => link),
-    );
+    for (const known of before) if (!this.places.includes(known)) known.place.stop();
+    void this.start(round);
   }
 
-  private async start(round: number, links: readonly string[]): Promise<void> {
+  private make(one: NetPlace, as: string): OpenPlace {
+    const place = new Place(one, this.ports, this.openness, {
+      heard: (bytes) => this.hear(made, bytes),
+      refused: (why, from) => this.refuse(one.link, why, from),
+    });
+    const stream = new OscStream((bytes, from, to) => place.send(bytes.subarray(from, to)));
+    const made: OpenPlace = { one, as, place, stream, started: place.start(), isFaulty: false };
+    return made;
+  }
+
+  private async start(round: number): Promise<void> {
+    const { links, places } = this;
     const standing = await Promise.all(
-      this.places.map(async ({ place }, at) => ({ link: links[at], ...(await place.start()) })),
+      places.map(async (made, at) => {
+        const how = await made.started;
+        made.isFaulty = how.fault !== '';
+        return { link: links[at], ...how };
+      }),
     );
-    if (round === this.round) this.tell({ kind: 'standing', standing });
+    if (round !== this.round) return;
+    const told = JSON.stringify(standing);
+    if (told !== this.told) this.tell({ kind: 'standing', standing });
+    this.told = told;
+    clearTimeout(this.retry);
+    if (places.some(({ isFaulty }) => isFaulty))
+      this.retry = setTimeout(() => this.tryAgain(round), RETRY_MS);
+  }
+
+  /** A port that another program had is taken as soon as it is free. */
+  private tryAgain(round: number): void {
+    if (round !== this.round) return;
+    this.places = this.places.map((known) => {
+      if (!known.isFaulty) return known;
+      known.place.stop();
+      return this.make(known.one, known.as);
+    });
+    void this.start(round);
   }
 
   private bytes(data: RawData): void {
@@ -77,9 +130,10 @@ class EngineNet {
     this.places[bytes[1]]?.stream.feed(bytes, NET_HEAD, bytes.length);
   }
 
-  private hear(round: number, place: number, bytes: Uint8Array): void {
-    if (round !== this.round) return;
-    if (this.socket.bufferedAmount < MOST_UNREAD) this.socket.send(netStretch(round, place, bytes));
+  private hear(place: OpenPlace, bytes: Uint8Array): void {
+    const at = this.places.indexOf(place);
+    if (at >= 0 && this.socket.bufferedAmount < MOST_UNREAD)
+      this.socket.send(netStretch(this.round, at, bytes));
   }
 
   private refuse(link: string, why: NetRefusal, from: string): void {
@@ -103,9 +157,15 @@ class EngineNet {
     this.places = [];
   }
 
+  /** The engine is gone: what it held is released before its places end. */
   private end(): void {
     clearInterval(this.timer);
+    clearTimeout(this.retry);
     this.round = -1;
+    this.places.forEach(({ stream }, at) => {
+      const will = this.wills.get(this.links[at]);
+      if (will) stream.feed(will, 0, will.length);
+    });
     this.forget();
   }
 }

@@ -109,6 +109,14 @@ class TestEngine {
     this.socket.send(netStretch(this.round, place, inStream(packet)));
   }
 
+  will(link: string, bytes: Uint8Array): void {
+    this.socket.send(JSON.stringify({ kind: 'will', link, bytes: [...bytes] }));
+  }
+
+  vanish(): void {
+    this.socket.terminate();
+  }
+
   news(why: string) {
     return this.until(() =>
       this.told.flatMap((one) => (one.kind === 'news' ? one.news : [])).find((n) => n.why === why),
@@ -260,7 +268,27 @@ test('places go and come again: a port is free at once, and nothing of an old ro
   expect(standing).toMatchObject({ hears: false });
   expect(standing.fault).toMatch(/Another program listens on UDP port \d+ already/);
   await new Promise<void>((done) => other.close(() => done()));
-  expect((await engine.places({ listen }))[0]).toMatchObject({ hears: true, fault: '' });
+  // It is taken as soon as it is free, without being asked for again.
+  const isOpen = (told: FromNet) => told.kind === 'standing' && told.standing[0].hears;
+  await engine.until(() => engine.told.some(isOpen));
+  // What is as it was goes on while others come and go.
+  const { socket } = await program();
+  const both = engine.places({ listen }, { listen: await freePort() });
+  for (let n = 0; n < 20; n++) socket.send(one(n), listen, '127.0.0.1');
+  await both;
+  await engine.until(() => engine.heard.length === 20);
+});
+
+test('what an engine held is released when it is gone, also where nothing listens', async () => {
+  const engine = await TestEngine.join();
+  const { socket, port: theirs } = await program();
+  await engine.places({ to: { host: '127.0.0.1', port: theirs } });
+  engine.will('surface:0', inStream(one(0)));
+  engine.say(0, one(1));
+  expect(readOscMessage(((await once(socket, 'message')) as [Buffer])[0])?.values).toEqual([1]);
+  const came = once(socket, 'message');
+  engine.vanish();
+  expect(readOscMessage(((await came) as [Buffer])[0])?.values).toEqual([0]);
 });
 
 test('with the network off nothing of another machine is reached, nor reaches', async () => {

@@ -93,6 +93,7 @@ export class Place {
   private refilledAt = performance.now();
   private readonly friends = new Set<string>();
   private isClosed = false;
+  private underway = 0;
 
   constructor(
     private readonly place: NetPlace,
@@ -174,17 +175,26 @@ export class Place {
     const own = this.place.listen === null ? undefined : this.ports.socketOf(this.place.listen);
     const socket = own ?? (this.speaker ??= createSocket('udp4').on('error', () => undefined));
     // A program that is not there says so for each packet; that is its state and no fault of ours.
-    socket.send(packet, target.port, target.address, () => undefined);
+    this.underway++;
+    socket.send(packet, target.port, target.address, () => {
+      this.underway--;
+      if (this.isClosed && this.underway === 0) this.leave();
+    });
   }
 
   stop(): void {
     this.isClosed = true;
+    this.target = null;
+    if (this.underway === 0) this.leave();
+    for (const timer of this.waiting) clearTimeout(timer);
+    this.waiting.clear();
+  }
+
+  /** Closes what it has open, once all that it sent has left. */
+  private leave(): void {
     if (this.place.listen !== null) this.ports.leave(this.place.listen, this);
     this.speaker?.close();
     this.speaker = null;
-    this.target = null;
-    for (const timer of this.waiting) clearTimeout(timer);
-    this.waiting.clear();
   }
 }
 

@@ -1,4 +1,11 @@
-import { addressOf, slotsOf, valueOfChoice, type HostModel, type Slot } from '@rondo/core/host';
+import {
+  addressOf,
+  hostSpeaksOsc,
+  slotsOf,
+  valueOfChoice,
+  type HostModel,
+  type Slot,
+} from '@rondo/core/host';
 import { MessageMap, Sender, type Pattern } from '@rondo/core/surface';
 import type { PlanDraft } from './draft.js';
 import { hostLinkKey } from './plan.js';
@@ -80,7 +87,7 @@ export function addHosts(draft: PlanDraft): void {
       });
     });
     const wires = wiresOfHost(model, slots);
-    const isOsc = slots.some(({ set, report }) => set?.type === 'osc' || report?.type === 'osc');
+    const isOsc = hostSpeaksOsc(model);
     for (let unit = 0; unit < units; unit++) {
       const { map, sender } = wires[unit];
       draft.links.push({

@@ -1,4 +1,4 @@
-import type { MiddleC } from '@rondo/core/wire';
+import type { MiddleC, NetChoice, NetNews, NetStanding } from '@rondo/core/wire';
 import { Injectable, effect, inject, signal, untracked } from '@angular/core';
 import { z } from 'zod';
 import type { Profile } from '@rondo/core/profile';
@@ -41,6 +41,9 @@ const MOST_DEATHS = 3;
 
 type Painter = (frame: Frame) => void;
 
+/** Sees an OSC message that has come on a link; `at` in ms since the Unix epoch. */
+export type OscWatcher = (link: string, bytes: Uint8Array, at: number) => void;
+
 /** When something is painted: once in `every` frames, `turn` frames after the others that share this rhythm. */
 export interface Rhythm {
   readonly every: number;
@@ -70,6 +73,11 @@ export class EngineService {
   readonly session = signal<SessionState>({ layers: [], flags: {} });
   /** What has happened on links and their owner should know, the newest first. */
   readonly notices = signal<readonly Notice[]>([]);
+  /** How OSC links stand, by link; and what was refused last, by link and reason. */
+  readonly netStanding = signal<Readonly<Record<string, NetStanding | undefined>>>({});
+  readonly netNews = signal<Readonly<Record<string, NetNews | undefined>>>({});
+  private readonly oscWatchers = new Set<OscWatcher>();
+  private netListens: NetChoice | null = null;
   displays: readonly string[] = [];
   slotTexts: readonly string[] = [];
   /** Newest frame, kept until the next one. */
@@ -155,6 +163,7 @@ export class EngineService {
     if (this.profile) this.sendProfile(this.profile);
     if (this.holdOff) this.post({ kind: 'holdOff', on: true });
     if (this.choosing) this.post({ kind: 'choosing', on: true });
+    if (this.oscWatchers.size > 0 || this.netListens) this.tellWatch();
   }
 
   private post(message: ToWorker, transfer: Transferable[] = []): void {
@@ -211,6 +220,21 @@ export class EngineService {
         return;
       case 'notices':
         this.notices.set(message.list);
+        return;
+      case 'net standing':
+        this.netStanding.update((all) => ({
+          ...all,
+          ...Object.fromEntries(message.standing.map((one) => [one.link, one])),
+        }));
+        return;
+      case 'net news':
+        this.netNews.update((all) => ({
+          ...all,
+          ...Object.fromEntries(message.news.map((one) => [`${one.link} ${one.why}`, one])),
+        }));
+        return;
+      case 'osc':
+        for (const watcher of this.oscWatchers) watcher(message.link, message.bytes, message.at);
         return;
     }
   }
@@ -387,6 +411,32 @@ export class EngineService {
     return this.choices()[link] ?? SIMULATED;
   }
 
+  /** Sees what comes on OSC links, until the returned function is called. */
+  watchOsc(watcher: OscWatcher): () => void {
+    this.oscWatchers.add(watcher);
+    this.tellWatch();
+    return () => {
+      this.oscWatchers.delete(watcher);
+      this.tellWatch();
+    };
+  }
+
+  /** Listens on a port for the page alone, as while a surface is taught; null ends that. */
+  listenOsc(choice: NetChoice | null): void {
+    this.netListens = choice;
+    this.tellWatch();
+  }
+
+  private tellWatch(): void {
+    this.post({ kind: 'watch net', on: this.oscWatchers.size > 0, choice: this.netListens });
+  }
+
+  /** The network was switched: all that waits for it is tried again. */
+  retryNet(): void {
+    this.netNews.set({});
+    this.applyPorts();
+  }
+
   /** Whether an input is one of those chosen. */
   uses(inputId: string): boolean {
     return Object.values(this.choices()).some(({ real, input }) => real && input?.id === inputId);
@@ -495,6 +545,13 @@ export class EngineService {
     // All links, so that one without a choice goes back to its simulation when another profile is opened.
     const links = this.plan?.links.map(({ key }) => key) ?? [];
     for (const link of hostsFirst(new Set([...links, ...Object.keys(found)]))) {
+      if (this.plan?.links.some(({ key, isOsc }) => key === link && isOsc)) {
+        const { real, net } = found[link] ?? SIMULATED;
+        // What is diverted is closed to the engine, which lets go of what was held there.
+        const choice = real && net ? { ...net, listen: this.diverted ? null : net.listen } : null;
+        this.post({ kind: 'net', link, choice });
+        continue;
+      }
       const choice = this.choiceNow(link, found);
       found[link] = choice;
       if (choice.real) {

@@ -1,6 +1,7 @@
 /// <reference lib="webworker" />
 import { z } from 'zod';
 import type { ToEngine } from '../../midi/protocol';
+import { OscNet, type NetEvents, type NetSocket } from './osc-net';
 import type { ToWorker } from './protocol';
 import { Runner } from './runner';
 
@@ -24,6 +25,20 @@ const runner = new Runner(
     port2.postMessage(null);
   },
 );
+
+/** Opens a socket to the server that this script comes from. */
+function openSocket(events: NetEvents): NetSocket {
+  const socket = new WebSocket(`${location.origin.replace(/^http/, 'ws')}/api/osc`);
+  socket.binaryType = 'arraybuffer';
+  socket.onopen = () => events.opened();
+  socket.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {
+    if (typeof data === 'string') events.text(data);
+    else events.bytes(new Uint8Array(data));
+  };
+  socket.onclose = () => events.closed();
+  return socket;
+}
+runner.joinNet((owner) => new OscNet(openSocket, setTimeout, owner));
 
 addEventListener('message', ({ data, ports: [port] }: MessageEvent<ToWorker>) => {
   if (data.kind !== 'join ports') return runner.receive(data);

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { netChoiceSchema } from '@rondo/core/wire';
 import { findPort, type Named } from './port-names';
 
 const portSchema = z.object({ id: z.string(), name: z.string(), twin: z.boolean().optional() });
@@ -12,6 +13,8 @@ export const choiceSchema = z.object({
   identity: z
     .object({ manufacturer: z.string(), family: z.number(), member: z.number() })
     .optional(),
+  /** Where it listens and sends to, where it speaks OSC. */
+  net: netChoiceSchema.optional(),
   /** It was chosen for this profile: what is known of the device elsewhere counts no more. */
   said: z.boolean().optional(),
 });

@@ -1,3 +1,4 @@
+import type { NetChoice, NetStanding } from '@rondo/core/wire';
 import type { MidiState, PortInfo } from './midi';
 import type { Chosen } from './port-names';
 
@@ -37,6 +38,19 @@ const CLOSED: Readonly<Partial<Record<MidiState, readonly [heading: string, faul
     'Real ports are chosen, and the browser found no MIDI on this computer.',
   ],
 };
+
+/** How an OSC link stands: the server says what is open. */
+export function oscStandingOf(
+  { real, net }: { readonly real: boolean; readonly net?: NetChoice | undefined },
+  standing: NetStanding | undefined,
+): PortStanding {
+  if (!real || !net) return { heading: 'simulated', fault: '', mend: null };
+  if (net.listen === null && net.to === null)
+    return { heading: 'no port chosen', fault: 'No OSC port is chosen.', mend: 'choose' };
+  return standing?.fault
+    ? { heading: 'OSC closed', fault: standing.fault, mend: 'choose' }
+    : { heading: 'OSC', fault: '', mend: null };
+}
 
 /**
  * How a link stands with the ports that were chosen for it.

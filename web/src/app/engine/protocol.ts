@@ -1,6 +1,6 @@
 import type { Profile } from '@rondo/core/profile';
 import type { MotorTest, Notice, SessionState } from '@rondo/core/round';
-import type { MiddleC } from '@rondo/core/wire';
+import type { MiddleC, NetChoice, NetNews, NetStanding } from '@rondo/core/wire';
 import type { ToEngine } from '../../midi/protocol';
 import type { Own } from './library';
 
@@ -42,6 +42,10 @@ export type ToWorker =
   | { kind: 'bankAt'; start: number }
   /** Real ports in place of the simulation, by their ids; null where there is none or it is not open. */
   | { kind: 'ports'; link: string; real: boolean; input: string | null; output: string | null }
+  /** Where an OSC link listens and sends to in place of its simulation; null for the simulation. */
+  | { kind: 'net'; link: string; choice: NetChoice | null }
+  /** Shows the page what comes on OSC links; with a port also what comes there, as link {@link LISTENING}. */
+  | { kind: 'watch net'; on: boolean; choice: NetChoice | null }
   /** The other end of the port that comes along is the holder of the real ports. */
   | { kind: 'join ports' }
   /** Fill this buffer with a frame and send it back. */
@@ -58,4 +62,12 @@ export type FromWorker =
   /** Layers and flags have changed. */
   | { kind: 'session'; state: SessionState }
   /** What has happened on links, for their owner to know: all of it, whenever it changes. */
-  | { kind: 'notices'; list: Notice[] };
+  | { kind: 'notices'; list: Notice[] }
+  /** How OSC links stand, and what was refused there. */
+  | { kind: 'net standing'; standing: readonly NetStanding[] }
+  | { kind: 'net news'; news: readonly NetNews[] }
+  /** An OSC message that has come, while the page watches; `at` in ms since the Unix epoch. */
+  | { kind: 'osc'; link: string; bytes: Uint8Array; at: number };
+
+/** The link that stands for a port which the page listens on by itself. */
+export const LISTENING = 'page:osc';

@@ -1,11 +1,12 @@
 import type { Profile } from '@rondo/core/profile';
 import { InputMode, compileInSlices, type Plan } from '@rondo/core/round';
 import { World } from '@rondo/core/standin';
-import { CLOCK, writeMiddleC, type MiddleC } from '@rondo/core/wire';
+import { CLOCK, OscStream, writeMiddleC, type MiddleC, type NetChoice } from '@rondo/core/wire';
 import { Frame, Head, OutField, PartField, SlotField, frameLength } from './frame';
 import { libraryWith, type Own } from './library';
 import type { FromEngine, Route } from '../../midi/protocol';
-import type { FromWorker, ToWorker } from './protocol';
+import type { NetOwner, OscNet } from './osc-net';
+import { LISTENING, type FromWorker, type ToWorker } from './protocol';
 import { Tempo } from './tempo';
 
 /** Bytes that may be under way to a real port before it has taken them: some ms at USB pace. */
@@ -17,6 +18,7 @@ const SLICE_MICROS = 500;
 /** What is said of links, controls and layers of one profile. */
 const OF_A_PROFILE: ReadonlySet<ToWorker['kind']> = new Set([
   'ports',
+  'net',
   'session',
   'bankAt',
   'bank',
@@ -58,6 +60,10 @@ export class Runner {
     { readonly output: string; readonly bytes: Uint8Array }
   >();
   private toPorts: (message: FromEngine) => void = () => undefined;
+  /** Where OSC links listen and send to, and whether the page sees what comes there. */
+  private readonly places = new Map<string, NetChoice>();
+  private net: OscNet | null = null;
+  private isWatched = false;
   private readonly tempo = new Tempo();
   private toldTempo: number | null = null;
 
@@ -112,6 +118,7 @@ export class Runner {
     else if (message.kind === 'middleC') this.nameNotes(message.octave);
     else if (message.kind === 'ping') this.toPorts({ kind: 'pong' });
     else if (message.kind === 'frame') this.fill(message.buffer);
+    else if (message.kind === 'watch net') this.watchNet(message.on, message.choice);
     else if (this.world) {
       this.obey(this.world, message);
       this.world.settle();
@@ -186,6 +193,9 @@ export class Runner {
     const links = new Set(plan.links.map(({ key }) => key));
     for (const link of this.routes.keys()) if (!links.has(link)) this.routes.delete(link);
     this.tellRoutes();
+    for (const link of this.places.keys())
+      if (link !== LISTENING && !links.has(link)) this.places.delete(link);
+    this.net?.set(this.places);
     this.tick();
     if (version !== this.wanted.version) return;
     this.isSwitching = false;
@@ -223,6 +233,68 @@ export class Runner {
     engine.setOutputOpen(link, output !== null, t, UNDER_WAY);
   }
 
+  /** Where an OSC link listens and sends to; its ends are open once the server says so. */
+  private setNet(world: World, key: string, choice: NetChoice | null): void {
+    const link = this.link(key);
+    if (link < 0) return;
+    const isSame = JSON.stringify(this.places.get(key) ?? null) === JSON.stringify(choice);
+    if (isSame && world.isReal(link) === (choice !== null)) return;
+    world.setReal(link, choice !== null);
+    if (choice) this.places.set(key, choice);
+    else this.places.delete(key);
+    this.net?.set(this.places);
+  }
+
+  private watchNet(on: boolean, choice: NetChoice | null): void {
+    this.isWatched = on;
+    if (choice) this.places.set(LISTENING, choice);
+    else this.places.delete(LISTENING);
+    this.net?.set(this.places);
+  }
+
+  /** OSC goes by a way of its own, which the server holds. */
+  joinNet(make: (owner: NetOwner) => OscNet): void {
+    this.net = make({
+      heard: (link, bytes) => this.hearOsc(link, bytes),
+      standing: (standing) => {
+        const { world } = this;
+        if (world) {
+          const t = this.time();
+          world.advance(t);
+          for (const { link: key, hears, speaks } of standing) {
+            const link = this.link(key);
+            if (link < 0 || !world.isReal(link)) continue;
+            world.engine.setInputOpen(link, hears, t);
+            world.engine.setOutputOpen(link, speaks, t);
+          }
+          this.tell();
+        }
+        this.post({ kind: 'net standing', standing });
+      },
+      news: (news) => this.post({ kind: 'net news', news }),
+    });
+    this.net.set(this.places);
+  }
+
+  private hearOsc(key: string, bytes: Uint8Array): void {
+    const t = this.time();
+    if (this.isWatched)
+      new OscStream((all, from, to) =>
+        this.post({
+          kind: 'osc',
+          link: key,
+          bytes: all.slice(from, to),
+          at: (t + this.epochMicros) / 1_000,
+        }),
+      ).feed(bytes, 0, bytes.length);
+    const link = this.link(key);
+    if (!this.world || link < 0) return;
+    this.world.advance(t);
+    this.world.engine.receive(link, bytes, 0, bytes.length, t);
+    this.world.settle();
+    this.tell();
+  }
+
   /** Gathers what goes to a real port while one message is worked on, or one moment of time. */
   private gather(link: string, bytes: Uint8Array): void {
     const before = this.unsent.get(link);
@@ -233,7 +305,9 @@ export class Runner {
   }
 
   private sendAll(): void {
-    for (const [link, bytes] of this.unsent) this.toPorts({ kind: 'send', link, bytes });
+    for (const [link, bytes] of this.unsent)
+      if (this.places.has(link)) this.net?.say(link, bytes);
+      else this.toPorts({ kind: 'send', link, bytes });
     this.unsent.clear();
   }
 
@@ -315,6 +389,9 @@ export class Runner {
       case 'ports':
         this.setPorts(world, message, t);
         return;
+      case 'net':
+        this.setNet(world, message.link, message.choice);
+        return;
       case 'bytes': {
         const link = this.link(message.link);
         if (message.bytes[0] === CLOCK && this.clocks.has(message.link))
@@ -346,8 +423,10 @@ export class Runner {
     if (!engine || engine.heldVersion === this.heldVersion) return;
     this.heldVersion = engine.heldVersion;
     engine.plan.links.forEach((link, i) => {
-      if (link.kind === 'host')
-        this.toPorts({ kind: 'will', link: link.key, bytes: engine.releaseBytes(i) });
+      if (link.kind !== 'host') return;
+      const bytes = engine.releaseBytes(i);
+      if (link.isOsc) this.net?.will(link.key, bytes);
+      else this.toPorts({ kind: 'will', link: link.key, bytes });
     });
   }
 

@@ -55,6 +55,8 @@ const binSchema = z.object({
   ),
 });
 export type Binned = z.infer<typeof binSchema>['documents'][number];
+const networkSchema = z.object({ on: z.boolean(), addresses: z.array(z.string()) });
+export type NetworkStanding = z.infer<typeof networkSchema>;
 const backupSchema = z.object({ name: z.string(), at: z.string() });
 export type Backup = z.infer<typeof backupSchema>;
 const versionsSchema = z.object({
@@ -193,6 +195,15 @@ export class Api {
 
   async purge(kind: Kind, id: string): Promise<void> {
     await change('DELETE', `bin/${kind}/${encodeURIComponent(id)}`);
+  }
+
+  /** Whether other devices may speak OSC with Rondo, and how this machine is called there. */
+  async network(): Promise<NetworkStanding> {
+    return networkSchema.parse(await call('GET', 'network'));
+  }
+
+  async setNetwork(on: boolean): Promise<NetworkStanding> {
+    return networkSchema.parse(await call('PUT', 'network', undefined, { on }));
   }
 
   /** The backups that there are, the newest first. */

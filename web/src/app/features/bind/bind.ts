@@ -17,8 +17,12 @@ import { Button } from 'primeng/button';
 import { Popover } from 'primeng/popover';
 import type { ControlRef } from '@rondo/core/profile';
 import { EngineService } from '../../engine/engine.service';
-import { SIMULATED } from '../../engine/port-choice';
-import { standingOf, type PortStanding, type PortsNow } from '../../engine/port-standing';
+import {
+  oscStandingOf,
+  standingOf,
+  type PortStanding,
+  type PortsNow,
+} from '../../engine/port-standing';
 import { Head, PartField, SlotField, type Frame } from '../../engine/frame';
 import { InputMode } from '@rondo/core/round';
 import { topOf } from '@rondo/core/surface';
@@ -227,7 +231,7 @@ export class Bind {
       ...this.hosts().map(({ id, label }) => ({ link: `host:${id}`, label })),
     ];
     for (const { link, label } of links) {
-      const { fault, mend } = standingOf(this.engine.choices()[link] ?? SIMULATED, this.portsNow());
+      const { fault, mend } = this.standing(link);
       if (fault === '') continue;
       const known = faults.get(fault) ?? { whom: [], mend };
       known.whom.push(label);
@@ -436,7 +440,10 @@ export class Bind {
 
   /** How a link stands with its ports. */
   protected standing(link: string): PortStanding {
-    return standingOf(this.engine.choiceOf(link), this.portsNow());
+    const choice = this.engine.choiceOf(link);
+    return choice.net
+      ? oscStandingOf(choice, this.engine.netStanding()[link])
+      : standingOf(choice, this.portsNow());
   }
 
   protected openPorts(event: Event): void {

@@ -13,6 +13,7 @@ import { CLOCK } from '@rondo/core/wire';
 import { Ports } from '../../shared/ui/port-choices';
 import { EngineService } from '../../engine/engine.service';
 import { MIDI_SENTENCE } from '../../engine/midi';
+import { linksOf } from '../../engine/profile-links';
 import { Tempo } from '../../engine/tempo';
 import { Recogniser, sameIdentity, type Answer } from '../../engine/recogniser';
 import { libraryActions, listActions } from '../../state/actions';
@@ -22,6 +23,8 @@ import { DocumentEditor } from '../../state/documents';
 import { LibraryService } from '../../state/library';
 import { listFeature } from '../../state/list';
 import { LampSearch } from './lamp-search';
+import { NetworkSwitch } from './network-switch';
+import { OscLog } from './osc-log';
 import { ProgramSheets } from './program-sheets';
 import { RolesForm } from './roles-form';
 import { heard, identityText, isTouch, type Traffic } from './traffic';
@@ -34,7 +37,7 @@ const LIT_MS = 400;
 /** Every port of this computer, with what comes from it, and what the open profile uses them for. */
 @Component({
   selector: 'rondo-ports-screen',
-  imports: [Button, Choice, LampSearch, Ports, ProgramSheets, RolesForm],
+  imports: [Button, Choice, LampSearch, NetworkSwitch, OscLog, Ports, ProgramSheets, RolesForm],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <header>
@@ -134,8 +137,16 @@ const LIT_MS = 400;
           </section>
         }
         @if (profile(); as p) {
+          @if (oscLinks().length > 0) {
+            <section>
+              <rondo-osc-log [links]="oscLinks()" />
+            </section>
+          }
           <rondo-program-sheets [profile]="p" />
         }
+        <section class="network">
+          <rondo-network-switch />
+        </section>
       </div>
       @if (profile(); as p) {
         <aside>
@@ -184,6 +195,9 @@ const LIT_MS = 400;
     }
     section {
       margin-bottom: 20px;
+    }
+    .network {
+      margin-top: 24px;
     }
     aside {
       display: grid;
@@ -262,6 +276,15 @@ export class PortsScreen {
   private readonly editor = inject(DocumentEditor);
   private readonly library = inject(LibraryService);
   protected readonly profile = this.store.selectSignal(profileFeature.selectDocument);
+  protected readonly oscLinks = computed(() => {
+    const profile = this.profile();
+    if (!profile) return [];
+    return linksOf(
+      profile,
+      (id) => this.library.hostOf(profile, id),
+      (id) => this.library.surface(id),
+    ).filter(({ isOsc }) => isOsc);
+  });
   private readonly editing = this.store.selectSignal(surfaceFeature.selectDocument);
   private readonly surfaces = this.store.selectSignal(listFeature.selectSurface);
   protected readonly own = computed(() => this.surfaces().documents ?? []);

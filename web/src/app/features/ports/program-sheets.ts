@@ -97,9 +97,9 @@ export class ProgramSheets {
     return linksOf(
       profile,
       (id) => this.library.hostOf(profile, id),
-      (id) => this.library.surface(id)?.name,
+      (id) => this.library.surface(id),
     )
-      .filter(({ kind }) => kind === 'host')
+      .filter(({ kind, isOsc }) => kind === 'host' && !isOsc)
       .map(({ link, label, expects, desk }) => {
         const choice = choices[link];
         const [toProgram, fromProgram] = choice?.real

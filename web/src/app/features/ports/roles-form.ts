@@ -12,7 +12,9 @@ import { MIDDLE_C, noteName } from '@rondo/core/wire';
 import { FormsModule } from '@angular/forms';
 import { SelectButton } from 'primeng/selectbutton';
 import { NoteNames } from '../../shared/words/note-names';
+import { linksOf } from '../../engine/profile-links';
 import { DocumentEditor } from '../../state/documents';
+import { LibraryService } from '../../state/library';
 import { Choice, NumberField, Switch } from '../../shared/ui/form';
 
 type Range = Roles['notes'][number];
@@ -39,10 +41,12 @@ type Range = Roles['notes'][number];
     @for (row of rows(); track row.id) {
       <fieldset>
         <legend>What {{ row.label }} is for</legend>
-        <p>
-          Control, but for what is named here. Notes to be played fire no command, so that a key
-          never does what a button should.
-        </p>
+        @if (!row.isOsc) {
+          <p>
+            Control, but for what is named here. Notes to be played fire no command, so that a key
+            never does what a button should.
+          </p>
+        }
         @for (range of row.roles.notes; track $index; let i = $index) {
           <div class="range">
             <span class="cap">
@@ -80,12 +84,14 @@ type Range = Roles['notes'][number];
             <button type="button" (click)="remove(row.id, i)">Remove</button>
           </div>
         }
-        <div class="row">
-          <button type="button" (click)="add(row.id)">Add notes to be played</button>
-          <rondo-switch [on]="row.roles.clock" (turned)="set(row.id, { clock: $event })">
-            Its clock is the one to follow
-          </rondo-switch>
-        </div>
+        @if (!row.isOsc) {
+          <div class="row">
+            <button type="button" (click)="add(row.id)">Add notes to be played</button>
+            <rondo-switch [on]="row.roles.clock" (turned)="set(row.id, { clock: $event })">
+              Its clock is the one to follow
+            </rondo-switch>
+          </div>
+        }
         <div class="row">
           What is bound to nothing goes on to
           <rondo-choice
@@ -95,7 +101,7 @@ type Range = Roles['notes'][number];
             (chosen)="sendOn(row.id, $event)"
           />
           @if (row.onward) {
-            @for (kind of kinds; track kind) {
+            @for (kind of row.offered; track kind) {
               <rondo-switch [on]="row.kinds.includes(kind)" (turned)="toggleKind(row.id, kind)">
                 {{ kindWords[kind] }}
               </rondo-switch>
@@ -167,6 +173,7 @@ type Range = Roles['notes'][number];
 export class RolesForm {
   readonly profile = input.required<Profile>();
   private readonly editor = inject(DocumentEditor);
+  private readonly library = inject(LibraryService);
   protected readonly channels = Array.from({ length: 17 }, (_, value) => ({
     value,
     label: value === 0 ? 'any' : String(value),
@@ -175,7 +182,6 @@ export class RolesForm {
   protected readonly octaves = MIDDLE_C.map((value) => ({ label: `C${value}`, value }));
   /** @param _octave is asked for so that the name is made anew when it changes */
   protected readonly name = (note: number, _octave: number): string => noteName(note);
-  protected readonly kinds = MESSAGE_KINDS;
   protected readonly kindWords: Readonly<Record<MessageKind, string>> = {
     note: 'notes',
     controller: 'controllers',
@@ -184,12 +190,22 @@ export class RolesForm {
     pressure: 'pressure',
     sysex: 'SysEx',
     clock: 'clock, start and stop',
+    osc: 'OSC',
   };
 
   protected readonly rows = computed(() => {
     const profile = this.profile();
+    const links = linksOf(
+      profile,
+      (id) => this.library.hostOf(profile, id),
+      (id) => this.library.surface(id),
+    );
+    const speaksOsc = (key: string) =>
+      links.some(({ link, isOsc }) => isOsc && link === key.replace(' ', ':'));
     return profile.surfaceOrder.map((id) => ({
       id,
+      isOsc: speaksOsc(`surface ${id}`),
+      offered: MESSAGE_KINDS.filter((kind) => (kind === 'osc') === speaksOsc(`surface ${id}`)),
       label: profile.surfaces[id].label,
       roles: profile.surfaces[id].roles ?? { notes: [], clock: false },
       onward: keyOf(profile.surfaces[id].onward?.to),
@@ -203,7 +219,10 @@ export class RolesForm {
         ...profile.surfaceOrder
           .filter((other) => other !== id)
           .map((other) => ({ value: `surface ${other}`, label: profile.surfaces[other].label })),
-      ],
+      ].filter(
+        // What is OSC says nothing to MIDI, nor the other way round.
+        ({ value }) => value === '' || speaksOsc(value) === speaksOsc(`surface ${id}`),
+      ),
     }));
   });
 

@@ -9,6 +9,8 @@ export interface Field {
   readonly min?: number;
   readonly max?: number;
   readonly optional?: boolean;
+  /** It need not be a whole number. */
+  readonly fractions?: boolean;
   /** Shown in hexadecimal where the user reads numbers so. */
   readonly data?: boolean;
   readonly options?: readonly { readonly label: string; readonly value: string | number }[];
@@ -97,8 +99,14 @@ export const FIELDS: Readonly<Record<PatternType, readonly Field[]>> = {
       options: [
         { label: 'Float', value: 'float' },
         { label: 'Integer', value: 'integer' },
+        { label: 'On or off', value: 'boolean' },
+        { label: 'Text', value: 'string' },
+        { label: 'Double', value: 'double' },
+        { label: 'Long', value: 'long' },
       ],
     },
+    { key: 'low', label: 'From', as: 'number', min: -1e9, fractions: true, optional: true },
+    { key: 'high', label: 'To', as: 'number', min: -1e9, fractions: true, optional: true },
   ],
   ring: [
     CHANNEL,
@@ -245,7 +253,8 @@ export function readField(
   const digits = text.replace(/h$/i, '').replace(/^0x/i, '');
   const value = asHex && /^[0-9a-f]+$/i.test(digits) ? parseInt(digits, 16) : Number(digits);
   const { min = 0, max = Infinity } = field;
-  return Number.isInteger(value) && value >= min && value <= max ? { value } : undefined;
+  const isNumber = field.fractions ? Number.isFinite(value) : Number.isInteger(value);
+  return isNumber && value >= min && value <= max ? { value } : undefined;
 }
 
 /** A field's value as it is shown. */

@@ -16,6 +16,7 @@ import {
   mainPart,
   patternText,
   reverse,
+  speaksOsc,
   type Control,
   type InputPart,
   type Pattern,
@@ -23,6 +24,7 @@ import {
 } from '@rondo/core/surface';
 import {
   Lesson,
+  OscLesson,
   THIN,
   applyLore,
   stepsOf,
@@ -30,52 +32,84 @@ import {
   type Lore,
   type Step,
 } from '@rondo/core/teach';
+import { readOscMessage, type NetNews } from '@rondo/core/wire';
 import { EngineService } from '../../engine/engine.service';
+import { LISTENING } from '../../engine/protocol';
 import { MIDI_SENTENCE } from '../../engine/midi';
 import { tellApart } from '../../engine/port-names';
+import { NumberField } from '../../shared/ui/form';
 import { DocumentEditor } from '../../state/documents';
 
 const TICK_MS = 60;
+/** The UDP port that is listened on at first. Common practice, no source. */
+const FIRST_PORT = 8_000;
 const now = (): number => performance.timeOrigin + performance.now();
 
 /** Teaching by touch: it waits for one control after the other and takes what each is moved to say. */
 @Component({
   selector: 'rondo-teach-strip',
-  imports: [Button],
+  imports: [Button, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="source">
       <h3>Listen to</h3>
-      @if (sentence(); as says) {
-        <p class="quiet">{{ says }}</p>
-      }
-      @if (canAsk()) {
-        <p-button
-          size="small"
-          [label]="midi.state() === 'not asked' ? 'Allow real MIDI ports' : 'Ask again'"
-          (onClick)="ask()"
-        />
-      }
-      <div class="ports" role="radiogroup" aria-label="Input to listen to">
-        @for (port of inputs(); track port.id) {
-          <label [class.lit]="lit() === port.id">
-            <input
-              type="radio"
-              name="teach-input"
-              [checked]="port.id === inputId()"
-              (change)="listen(port.id)"
-            />
-            {{ port.label }}
-          </label>
+      @if (isOsc()) {
+        <div class="udp">
+          <span>UDP port</span>
+          <rondo-number
+            label="UDP port to listen on"
+            [min]="1"
+            [max]="65535"
+            [value]="listens()"
+            (changed)="listens.set($event ?? listens())"
+          />
+        </div>
+        @if (oscStanding()?.fault; as fault) {
+          <p class="unsure" role="alert">{{ fault }}</p>
+        } @else {
+          <p class="quiet">
+            Let the touch screen send to this computer on that port. A device of the network is
+            heard once the network is switched on, under Ports. What you touch here reaches no host.
+          </p>
         }
-      </div>
-      @if (granted() && inputs().length === 0) {
-        <p class="quiet">No input. Plug the device in.</p>
-      }
-      @if (inputId() === null && inputs().length > 0) {
-        <p class="quiet">Touch any control of the device: its input lights up and is chosen.</p>
-      } @else if (inputId() !== null) {
-        <p class="quiet">What you touch here reaches no host.</p>
+        @for (one of strangers(); track one.from) {
+          <p class="unsure" role="status">
+            {{ one.from }} sends to this port.
+            <button type="button" (click)="letIn(one.from)">Listen to it</button>
+          </p>
+        }
+      } @else {
+        @if (sentence(); as says) {
+          <p class="quiet">{{ says }}</p>
+        }
+        @if (canAsk()) {
+          <p-button
+            size="small"
+            [label]="midi.state() === 'not asked' ? 'Allow real MIDI ports' : 'Ask again'"
+            (onClick)="ask()"
+          />
+        }
+        <div class="ports" role="radiogroup" aria-label="Input to listen to">
+          @for (port of inputs(); track port.id) {
+            <label [class.lit]="lit() === port.id">
+              <input
+                type="radio"
+                name="teach-input"
+                [checked]="port.id === inputId()"
+                (change)="listen(port.id)"
+              />
+              {{ port.label }}
+            </label>
+          }
+        </div>
+        @if (granted() && inputs().length === 0) {
+          <p class="quiet">No input. Plug the device in.</p>
+        }
+        @if (inputId() === null && inputs().length > 0) {
+          <p class="quiet">Touch any control of the device: its input lights up and is chosen.</p>
+        } @else if (inputId() !== null) {
+          <p class="quiet">What you touch here reaches no host.</p>
+        }
       }
     </div>
     <div class="lesson">
@@ -212,6 +246,12 @@ const now = (): number => performance.timeOrigin + performance.now();
       padding-left: 10px;
       border-left: 4px solid var(--return-line);
     }
+    .udp {
+      display: flex;
+      align-items: center;
+      gap: 8px;
+      margin-bottom: 6px;
+    }
     .buttons {
       display: flex;
       flex-wrap: wrap;
@@ -267,11 +307,16 @@ export class TeachStrip {
     turns: boolean;
   } | null>(null);
   protected readonly curve = signal('');
-  private lesson = new Lesson([]);
+  private lesson: Lesson | OscLesson = new Lesson([]);
+  protected readonly isOsc = computed(() => speaksOsc(this.surface()));
+  /** UDP port that is listened on, where the surface speaks OSC. */
+  protected readonly listens = signal(FIRST_PORT);
+  protected readonly oscStanding = computed(() => this.engine.netStanding()[LISTENING]);
   private readonly taught = new Set<string>();
   /** What has been written into the surface, by step. */
   private readonly written = new Map<number, Lore>();
   private values: number[] = [];
+  private highest = 1;
   private litTimer = 0;
 
   constructor() {
@@ -281,11 +326,19 @@ export class TeachStrip {
     // Every input is listened to until one is chosen by touching its device.
     const unwatch = this.engine.watchAll();
     const timer = setInterval(() => this.tick(), TICK_MS);
+    const stopOsc = this.engine.watchOsc((link, bytes, at) => this.hearOsc(link, bytes, at));
+    effect(() => {
+      const listen = this.isOsc() ? this.listens() : null;
+      const from = [...this.friends()];
+      untracked(() => this.engine.listenOsc(listen === null ? null : { listen, to: null, from }));
+    });
     inject(DestroyRef).onDestroy(() => {
       stop();
       clearInterval(timer);
       clearTimeout(this.litTimer);
       this.engine.divert(false);
+      stopOsc();
+      this.engine.listenOsc(null);
       unwatch();
     });
     effect(() => {
@@ -313,7 +366,8 @@ export class TeachStrip {
     const steps = stepsOf(surface);
     const first = steps.findIndex(({ control, part }) => !sendsOn(surface, control, page)[part]);
     this.steps.set(steps);
-    this.lesson = new Lesson(steps, Math.max(0, first));
+    const from = Math.max(0, first);
+    this.lesson = speaksOsc(surface) ? new OscLesson(steps, from) : new Lesson(steps, from);
     this.taught.clear();
     this.written.clear();
     this.taughtChange.emit(new Set());
@@ -351,6 +405,19 @@ export class TeachStrip {
     void this.midi.ask();
   }
 
+  protected readonly strangers = computed(
+    () =>
+      Object.values(this.engine.netNews()).filter(
+        (one) =>
+          one?.link === LISTENING && one.why === 'stranger' && !this.friends().includes(one.from),
+      ) as readonly NetNews[],
+  );
+  private readonly friends = signal<readonly string[]>([]);
+
+  protected letIn(address: string): void {
+    this.friends.update((all) => [...all, address]);
+  }
+
   protected listen(id: string): void {
     this.inputId.set(id);
   }
@@ -364,6 +431,17 @@ export class TeachStrip {
     if (this.inputId() !== id) return;
     this.lesson.feed(at, bytes);
     this.values.push((bytes[2] ?? bytes[1] ?? 0) & 0x7f);
+    if (this.values.length > 150) this.values.shift();
+  }
+
+  private hearOsc(link: string, bytes: Uint8Array, at: number): void {
+    if (link !== LISTENING || !this.isOsc()) return;
+    this.lesson.feed(at, bytes);
+    const value = readOscMessage(bytes)?.values.find((one) => typeof one === 'number');
+    if (typeof value !== 'number') return;
+    // Whatever its range is, the line goes up to what was highest.
+    this.highest = Math.max(this.highest, Math.abs(value));
+    this.values.push((127 * Math.max(0, value)) / this.highest);
     if (this.values.length > 150) this.values.shift();
   }
 
@@ -424,5 +502,8 @@ function sendsOn(surface: Surface, control: Control, page: number): Control['sen
 /** Whether two patterns are of one sender, however its values are read. */
 function isSameSender(a: Pattern | undefined, b: Pattern): boolean {
   const of = (pattern: object, key: string): unknown => Reflect.get(pattern, key);
-  return a !== undefined && ['type', 'channel', 'number'].every((key) => of(a, key) === of(b, key));
+  return (
+    a !== undefined &&
+    ['type', 'channel', 'number', 'address', 'argument'].every((key) => of(a, key) === of(b, key))
+  );
 }

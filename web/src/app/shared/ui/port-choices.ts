@@ -10,6 +10,7 @@ import { linksOf } from '../../engine/profile-links';
 import { tellApart } from '../../engine/port-names';
 import { LibraryService } from '../../state/library';
 import { MIDI_SENTENCE, type PortInfo } from '../../engine/midi';
+import { OscPlace } from './osc-place';
 
 interface Option {
   readonly label: string;
@@ -21,7 +22,7 @@ const NOTHING = 'none';
 /** Which real ports stand in place of the simulated desk and host. */
 @Component({
   selector: 'rondo-ports',
-  imports: [Button, FormsModule, RouterLink, Select],
+  imports: [Button, FormsModule, OscPlace, RouterLink, Select],
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { '[class.embedded]': 'embedded()' },
   template: `
@@ -38,38 +39,42 @@ const NOTHING = 'none';
     @for (row of rows(); track row.link) {
       <fieldset>
         <legend>{{ row.label }}</legend>
-        <div class="line">
-          <label [for]="row.link + '-input'"
-            >From {{ row.kind === 'surface' ? 'the surface' : 'the program' }}</label
-          >
-          <p-select
-            [inputId]="row.link + '-input'"
-            size="small"
-            appendTo="body"
-            [options]="row.inputs"
-            optionLabel="label"
-            optionValue="value"
-            [ngModel]="row.input"
-            (ngModelChange)="choose(row.link, 'input', $event)"
-            [ariaLabel]="row.label + ' input'"
-          />
-        </div>
-        <div class="line">
-          <label [for]="row.link + '-output'"
-            >To {{ row.kind === 'surface' ? 'the surface' : 'the program' }}</label
-          >
-          <p-select
-            [inputId]="row.link + '-output'"
-            size="small"
-            appendTo="body"
-            [options]="row.outputs"
-            optionLabel="label"
-            optionValue="value"
-            [ngModel]="row.output"
-            (ngModelChange)="choose(row.link, 'output', $event)"
-            [ariaLabel]="row.label + ' output'"
-          />
-        </div>
+        @if (row.isOsc) {
+          <rondo-osc-place [link]="row.link" [name]="row.label" />
+        } @else {
+          <div class="line">
+            <label [for]="row.link + '-input'"
+              >From {{ row.kind === 'surface' ? 'the surface' : 'the program' }}</label
+            >
+            <p-select
+              [inputId]="row.link + '-input'"
+              size="small"
+              appendTo="body"
+              [options]="row.inputs"
+              optionLabel="label"
+              optionValue="value"
+              [ngModel]="row.input"
+              (ngModelChange)="choose(row.link, 'input', $event)"
+              [ariaLabel]="row.label + ' input'"
+            />
+          </div>
+          <div class="line">
+            <label [for]="row.link + '-output'"
+              >To {{ row.kind === 'surface' ? 'the surface' : 'the program' }}</label
+            >
+            <p-select
+              [inputId]="row.link + '-output'"
+              size="small"
+              appendTo="body"
+              [options]="row.outputs"
+              optionLabel="label"
+              optionValue="value"
+              [ngModel]="row.output"
+              (ngModelChange)="choose(row.link, 'output', $event)"
+              [ariaLabel]="row.label + ' output'"
+            />
+          </div>
+        }
         @for (line of row.trouble; track line) {
           <p class="trouble" role="alert">{{ line }}</p>
         }
@@ -78,7 +83,7 @@ const NOTHING = 'none';
             {{ notice.says }}
           </p>
         }
-        @if (row.real) {
+        @if (row.real && !(row.isOsc && row.kind === 'surface')) {
           <div class="does">
             @if (row.kind === 'host') {
               <button type="button" (click)="engine.askAgain(row.link)">Ask for full state</button>
@@ -86,7 +91,9 @@ const NOTHING = 'none';
                 Check for double control
               </button>
             }
-            <button type="button" (click)="engine.checkCable(row.link)">Check the cable</button>
+            @if (!row.isOsc) {
+              <button type="button" (click)="engine.checkCable(row.link)">Check the cable</button>
+            }
           </div>
         }
       </fieldset>
@@ -177,7 +184,7 @@ export class Ports {
     const links = linksOf(
       profile,
       (id) => this.library.hostOf(profile, id),
-      (id) => this.library.surface(id)?.name,
+      (id) => this.library.surface(id),
     );
     const notices = this.engine.notices();
     return links.map((row) => {

@@ -16,13 +16,14 @@ import {
   PART_NAMES,
   heldField,
   isRelative,
+  oscRangeOf,
   topOf,
   type InputPart,
   type Level,
   type Pattern,
   type ReturnLevels,
 } from '@rondo/core/surface';
-import { describePacked, packedToHex, toHex } from '@rondo/core/wire';
+import { OSC_MESSAGE, describePacked, packedToHex, toHex } from '@rondo/core/wire';
 import { Head, OutField, PartField, SlotField, type Frame } from '../../../engine/frame';
 import { actionName } from '../names';
 import type { Stack } from './stack';
@@ -168,6 +169,8 @@ function outputText(out: OutPlan, frame: Frame, index: number): string {
 function outputHex(plan: Plan, out: OutPlan, frame: Frame, index: number): string {
   const wire = frame.out(index, OutField.Wire);
   if (wire < 0) return '';
+  const [pattern] = out.patterns;
+  if (pattern?.type === 'osc') return oscText(pattern, wire / topOf(pattern));
   const bytes = new Uint8Array(MAX_VALUE_BYTES);
   return toHex(bytes, 0, plan.links[out.link].senders[0].write(out.local, wire, bytes, 0));
 }
@@ -176,6 +179,7 @@ function valueText(pattern: Pattern | undefined, isPress: boolean, raw: number):
   if (!pattern) return '';
   if (isRelative(pattern)) return `${raw > 0 ? '+' : raw < 0 ? '−' : ''}${Math.abs(raw)}`;
   if (isPress) return raw > 0 ? 'pressed' : 'released';
+  if (pattern.type === 'osc') return oscNumber(pattern, raw);
   return `${Math.round(raw * topOf(pattern))} of ${topOf(pattern)}`;
 }
 
@@ -248,7 +252,11 @@ export function roundView(
           raw,
         )
       : 'not touched yet',
-    message: heard ? describePacked(packed) : 'Touch the control to see what it sends.',
+    message: heard
+      ? packed === OSC_MESSAGE
+        ? oscText(part.patterns[0], raw)
+        : describePacked(packed)
+      : 'Touch the control to see what it sends.',
     hex: heard ? packedToHex(packed) : '',
     ago: heard ? ago(frame.head(Head.Time) - at) : '',
     binding,
@@ -354,10 +362,25 @@ function silence(
 }
 
 /** The newest message that is no control’s, if it came after the last one that is. */
+/** An OSC message as it came: its address, and the number that stands for the value. */
+function oscText(pattern: Pattern | undefined, share: number): string {
+  if (pattern?.type !== 'osc') return 'OSC';
+  const place = pattern.argument > 1 ? `, argument ${pattern.argument}` : '';
+  return `OSC ${pattern.address} ${oscNumber(pattern, share)}${place}`;
+}
+
+function oscNumber(pattern: Extract<Pattern, { type: 'osc' }>, share: number): string {
+  const [low, high] = oscRangeOf(pattern);
+  return String(Math.round((low + share * (high - low)) * 1_000) / 1_000);
+}
+
 export function strayText(frame: Frame): string | null {
   const at = frame.head(Head.StrayAt);
   if (at < 0 || at < frame.head(Head.InHandAt)) return null;
   const packed = frame.head(Head.StrayPacked);
   const label = frame.plan.links[frame.head(Head.StrayLink)]?.label ?? 'A surface';
-  return `${label} sent ${describePacked(packed)} (${packedToHex(packed)}); no control of it sends that.`;
+  const hex = packedToHex(packed);
+  return packed === OSC_MESSAGE
+    ? `${label} sent an OSC message to an address that no control of it has. The Ports screen shows it.`
+    : `${label} sent ${describePacked(packed)} (${hex}); no control of it sends that.`;
 }
