@@ -240,8 +240,13 @@ export class Runner {
     const isSame = JSON.stringify(this.places.get(key) ?? null) === JSON.stringify(choice);
     if (isSame && world.isReal(link) === (choice !== null)) return;
     world.setReal(link, choice !== null);
-    if (choice) this.places.set(key, choice);
-    else this.places.delete(key);
+    if (choice) {
+      // Whoever is there now is another one: it is asked, or painted, from the beginning.
+      const t = this.time();
+      world.engine.setInputOpen(link, false, t);
+      world.engine.setOutputOpen(link, false, t);
+      this.places.set(key, choice);
+    } else this.places.delete(key);
     this.net?.set(this.places);
   }
 

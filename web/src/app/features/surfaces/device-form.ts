@@ -19,7 +19,7 @@ import { Textarea } from 'primeng/textarea';
 const WIRES = [
   { value: 'usb', label: 'USB', bytes: 60_000 },
   { value: 'din', label: 'DIN, 31 250 bit/s', bytes: 3_125 },
-  { value: 'network', label: 'Network', bytes: 1_000_000 },
+  { value: 'network', label: 'Network, by OSC', bytes: 1_000_000 },
 ] as const;
 const MOST_SHOWN = 256;
 const LIGHTS = [
