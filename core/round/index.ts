@@ -3,6 +3,7 @@ export * from './forward/bank.js';
 export * from './return/beliefs.js';
 export { compile, compileInSlices } from './plan/compile.js';
 export { mismatchOf, type Mismatch } from './plan/can-work.js';
+export { notAvailable, slotOfAim } from './plan/not-available.js';
 export * from './engine.js';
 export { setsAState } from './plan/entering.js';
 export { LookBook, usualReturns } from './plan/look-book.js';

@@ -75,6 +75,12 @@ export function programSheet(cables: ProgramCables): {
       {
         says: `Its output is ${named(fromProgram, 'the second cable')}: enable feedback, or nothing lights and no motor moves.`,
       },
+      {
+        says: 'Where it has two lists, of MIDI devices and of control surfaces, enter the cables in both.',
+      },
+      {
+        says: 'Do not let it follow the clock of these ports, and take them out of “all inputs”, so that no instrument plays what is command.',
+      },
       ...devices.map((name) => ({
         says: `Switch ${name} itself off there, input and output, so that no move acts twice.`,
       })),

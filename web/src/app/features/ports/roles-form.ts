@@ -16,6 +16,7 @@ import { linksOf } from '../../engine/profile-links';
 import { DocumentEditor } from '../../state/documents';
 import { LibraryService } from '../../state/library';
 import { Choice, NumberField, Switch } from '../../shared/ui/form';
+import { onwardWords } from './onward-words';
 
 type Range = Roles['notes'][number];
 
@@ -108,8 +109,8 @@ type Range = Roles['notes'][number];
             }
           }
         </div>
-        @if (row.onward) {
-          <p>Bindings that pass their message on send it there too, whatever its kind.</p>
+        @for (line of row.words; track line) {
+          <p>{{ line }}</p>
         }
       </fieldset>
     }
@@ -205,6 +206,7 @@ export class RolesForm {
     return profile.surfaceOrder.map((id) => ({
       id,
       isOsc: speaksOsc(`surface ${id}`),
+      words: this.wordsOf(profile, id),
       offered: MESSAGE_KINDS.filter((kind) => (kind === 'osc') === speaksOsc(`surface ${id}`)),
       label: profile.surfaces[id].label,
       roles: profile.surfaces[id].roles ?? { notes: [], clock: false },
@@ -225,6 +227,20 @@ export class RolesForm {
       ),
     }));
   });
+
+  private wordsOf(profile: Profile, id: string): string[] {
+    const { model, roles, onward } = profile.surfaces[id];
+    if (!onward) return [];
+    const key = keyOf(onward.to).split(' ')[1];
+    const to = ('host' in onward.to ? profile.hosts[key] : profile.surfaces[key]) as
+      { label: string } | undefined;
+    return onwardWords(
+      this.library.surface(model),
+      roles ?? { notes: [], clock: false },
+      onward.kinds,
+      to?.label ?? key,
+    );
+  }
 
   protected set(id: string, part: Partial<Roles>): void {
     this.editor.edit('profile', (profile) => {

@@ -6,7 +6,9 @@ import {
   STOP_STATION,
   Shows,
   Stop,
+  notAvailable,
   partKey,
+  slotOfAim,
   type OutPlan,
   type Plan,
   type Station,
@@ -215,15 +217,10 @@ export function roundView(
   const slotHit = frame.part(index, PartField.Slot);
   const shown = answer >= 0 ? frame.out(answer, OutField.Slot) : -1;
   const aim = actionPlan?.aim;
-  const aimed =
-    aim && aim.strips >= 0
-      ? aim.offset < 0
-        ? aim.base
-        : aim.base + aim.offset + frame.head(Head.Bank)
-      : -1;
+  const aimed = aim ? slotOfAim(aim, frame.head(Head.Bank)) : -1;
   const pickup = own ? pickupText(frame.part(index, PartField.Gap), action) : '';
   // What is looked at may be on a layer that is off: its own function, not what the light shows now.
-  const slot = aimed >= 0 && aimed < plan.slots.length ? aimed : shown >= 0 ? shown : slotHit;
+  const slot = aimed >= 0 ? aimed : shown >= 0 ? shown : slotHit;
   const slotPlan = slot >= 0 ? plan.slots[slot] : null;
   const know = slotPlan ? KNOW_WORDS[frame.slot(slot, SlotField.Know)] : '';
   const value = slotPlan ? frame.slot(slot, SlotField.Value) : 0;
@@ -239,7 +236,13 @@ export function roundView(
     (last === Stop.HeldOff && frame.head(Head.HoldOff) === 0);
   const stop = mended ? Stop.None : last;
   // What cannot work where it is bound says so itself.
-  const why = (stop === Stop.Broken && actionPlan?.why) || WHY[stop];
+  const isOff = (one: number) =>
+    KNOW_WORDS[frame.slot(one, SlotField.Know)] !== 'unknown' &&
+    frame.slot(one, SlotField.Value) < 0.5;
+  const why =
+    (stop === Stop.Broken && actionPlan?.why) ||
+    (stop === Stop.NotAvailable && aim && notAvailable(plan, aim, frame.head(Head.Bank), isOff)) ||
+    WHY[stop];
   const station = STOP_STATION[stop];
   return {
     control: part.control.label,
