@@ -63,6 +63,7 @@ const RECORDED = {
   packed: wholes('part'),
   at: reals('part', { fill: -1 }),
   value: reals('part'),
+  turned: reals('part'),
   stop: bytes('part'),
   slot: wholes('part', { fill: -1, refers: 'slot' }),
   shaped: reals('part'),
@@ -84,6 +85,8 @@ export class RoundLog {
   readonly packed: Int32Array;
   readonly at: Float64Array;
   readonly value: Float64Array;
+  /** All values of each together: how far an encoder has been turned in all, in ticks. */
+  readonly turned: Float64Array;
   /** {@link Stop} of each. */
   readonly stop: Uint8Array;
   /** Slot that the part's last message reached; −1 where it reached none. */
@@ -98,6 +101,7 @@ export class RoundLog {
     this.packed = recorded.packed;
     this.at = recorded.at;
     this.value = recorded.value;
+    this.turned = recorded.turned;
     this.stop = recorded.stop;
     this.slot = recorded.slot;
     this.shaped = recorded.shaped;
@@ -157,6 +161,7 @@ export class RoundLog {
     this.packed[part] = context.sysex ? context.sysex[context.sysexFrom] : context.packed;
     this.at[part] = clock[0];
     this.value[part] = context.register[Register.Value];
+    this.turned[part] += context.register[Register.Value];
     this.recorded.inHand[0] = part;
     this.recorded.inHandAt[0] = clock[0];
     if (release) return;

@@ -59,6 +59,31 @@ test('a hand on the drawing reaches the host, and the frame shows both', () => {
   expect(frame.head(Head.InHand)).toBe(page.part('desk/fader-2/value'));
 });
 
+test('an encoder is turned on the drawing as far as its messages say, simulated or real', () => {
+  const page = start();
+  page.run(1_000);
+  const turn = (value: number): ToWorker => ({
+    kind: 'hand',
+    link: 'surface:desk',
+    control: 'encoder-1',
+    does: 'turn',
+    value,
+  });
+  const turned = () => page.frame().part(page.part('desk/encoder-1/value'), PartField.Position);
+  for (const ticks of [3, 2, -1]) page.say(turn(ticks));
+  expect(turned()).toBe(4);
+  page.say({ kind: 'ports', link: 'surface:desk', real: true, input: 'in', output: 'out' });
+  // Mackie-style (common practice, no source): controller 16, bit 6 is anticlockwise.
+  for (const data of [5, 0x42])
+    page.say({
+      kind: 'bytes',
+      link: 'surface:desk',
+      bytes: Uint8Array.of(0xb0, 0x10, data),
+      at: 10,
+    });
+  expect(turned()).toBe(7);
+});
+
 test('a buffer made for another profile comes back with its head only', () => {
   const page = start();
   page.say({ kind: 'frame', buffer: new ArrayBuffer(128) });

@@ -499,7 +499,7 @@ export class Runner {
       const desk = world.desks.get(plan.links[part.link].key);
       const { id } = part.control;
       let position: number = engine.down[p];
-      if (part.moves === InputMode.Relative) position = desk?.turned(id) ?? 0;
+      if (part.moves === InputMode.Relative) position = log?.turned[p] ?? 0;
       else if (part.moves === InputMode.Absolute) {
         const byHand = world.isReal(part.link) && engine.hand[p] >= 0;
         position = byHand ? engine.hand[p] : (desk?.position(id) ?? 0);

@@ -25,6 +25,7 @@ import { actionName } from '../names';
 import { BEHAVIOUR_WORDS } from '../../../shared/words/behaviour-words';
 import { NumberField, OneOf, Share, Switch, type Option } from '../../../shared/ui/form';
 import { PanelHead } from './panel-head';
+import { TurnMeasure } from './turn-measure';
 import { Workbench } from '../workbench';
 import { ZoneRows } from './zone-rows';
 
@@ -41,7 +42,17 @@ const RHYTHM = { every: 2, turn: 1 };
 /** How a control's travel becomes the function's value, and how that feels. */
 @Component({
   selector: 'rondo-shape-panel',
-  imports: [CurveEditor, FeelRows, NumberField, OneOf, PanelHead, Share, Switch, ZoneRows],
+  imports: [
+    CurveEditor,
+    FeelRows,
+    NumberField,
+    OneOf,
+    PanelHead,
+    Share,
+    Switch,
+    TurnMeasure,
+    ZoneRows,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <rondo-panel-head title="Shape and feel" [about]="about()" />
@@ -214,6 +225,7 @@ const RHYTHM = { every: 2, turn: 1 };
                 </button>
               }
             </div>
+            <rondo-turn-measure [turned]="turned()" (measured)="setStep($event)" />
             @if (clamped() > 0) {
               <small>
                 {{ clamped() }} turns and steps were held at an end of their range since the start.
@@ -250,6 +262,8 @@ export class ShapePanel {
   ] as const;
   protected readonly position = signal<number | null>(null);
   protected readonly value = signal<number | null>(null);
+  /** Ticks that an encoder has been turned in all. */
+  protected readonly turned = signal(0);
   /** Turns and steps that ended at an end of their range, so far. */
   protected readonly clamped = signal(0);
 
@@ -341,6 +355,7 @@ export class ShapePanel {
     const key = partKey(selected.surface, selected.control, selected.part);
     const part = frame.plan.parts.findIndex((p) => p.key === key);
     if (part < 0) return;
+    this.turned.set(frame.part(part, PartField.Position));
     this.position.set(selected.part === 'value' ? frame.part(part, PartField.Position) : null);
     const slot = frame.part(part, PartField.Slot);
     const known = slot >= 0 && frame.slot(slot, SlotField.Know) > 0;
