@@ -6,7 +6,14 @@ import pino from 'pino';
 import { createApp } from './http/app.js';
 import { OscEngines } from './osc/engines.js';
 import { Network } from './osc/network.js';
-import { DataFolder, LiveDatabase, dailyBackup, keepSmall, openDatabase } from '@rondo/store';
+import {
+  DataFolder,
+  LiveDatabase,
+  checkFolder,
+  dailyBackup,
+  keepSmall,
+  openDatabase,
+} from '@rondo/store';
 
 /** Where Rondo is found unless another program has the port. */
 const USUAL_PORT = 4_747;
@@ -66,6 +73,7 @@ async function main(): Promise<void> {
   const wanted = Number(process.env['RONDO_PORT'] ?? USUAL_PORT);
   if (!Number.isInteger(wanted) || wanted < 0 || wanted > 65_535)
     throw new Error('RONDO_PORT must be a port number, 0–65535.');
+  checkFolder(folder.path);
   let port = wanted;
   let holdsLocalhost = false;
   let ready: (database: Knex) => void = () => undefined;

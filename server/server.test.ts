@@ -1,6 +1,14 @@
-import { spawn, type ChildProcess } from 'node:child_process';
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
-import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import {
+  copyFileSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readFileSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { request } from 'node:http';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -136,6 +144,38 @@ test(`${KILLS} kills while saving lose no acknowledged revision`, async () => {
       db.close();
     }),
   );
+});
+
+test('a damaged database is left as it is, and the newest good backup is offered', async () => {
+  const first = start(0);
+  await first.said;
+  const database = join(folder, 'rondo.sqlite');
+  const good = 'rondo-2026-11-02T08-00-00.sqlite';
+  mkdirSync(join(folder, 'backups'), { recursive: true });
+  await kill(first.child);
+  const settled = new Sqlite(database);
+  settled.pragma('wal_checkpoint(TRUNCATE)');
+  settled.close();
+  copyFileSync(database, join(folder, 'backups', good));
+  // A newer one that is no good is passed over.
+  writeFileSync(join(folder, 'backups', 'rondo-2026-11-03T08-00-00.sqlite'), 'not a database');
+  const bytes = readFileSync(database);
+  bytes.fill(0x5a, 4_096);
+  writeFileSync(database, bytes);
+  const damaged = start(0);
+  const said = await damaged.said.catch((error: Error) => error.message);
+  expect(said).toMatch(/damaged.*Nothing was changed\./s);
+  expect(said).toContain(good);
+  expect(said).toContain('rondo -- restore');
+  expect(readFileSync(database).equals(bytes)).toBe(true);
+  const command = fileURLToPath(new URL('../cli/dist/rondo.mjs', import.meta.url));
+  const done = spawnSync(process.execPath, [
+    command,
+    ...['restore', '--data', folder, join(folder, 'backups', good)],
+  ]);
+  expect(String(done.stderr)).toContain('is kept as');
+  expect(done.status).toBe(0);
+  expect(addressIn(await start(0).said)).toMatch(/^http/);
 });
 
 test('shutting down finishes what has begun: a save that is under way is stored and answered', async () => {

@@ -31,7 +31,13 @@ export function checkDatabase(file: string): void {
         `select count(*) as n from sqlite_master where name in ('profile', 'profile_revision')`,
       )
       .get() as { n: number };
-    if (found !== 'ok') throw new DamagedError(`${file} is damaged: ${String(found)}.`);
+    if (found !== 'ok') {
+      // It lists every page; the first tells enough.
+      const [first] = String(found)
+        .split('\n')
+        .filter((line) => !line.startsWith('***'));
+      throw new DamagedError(`${file} is damaged: ${first}.`);
+    }
     if (isOurs.n !== 2) throw new DamagedError(`${file} is no database of Rondo’s.`);
   } catch (error) {
     if (error instanceof DamagedError || error instanceof NewerDatabaseError) throw error;
@@ -86,6 +92,39 @@ export function backupsOf(folder: string): Backup[] {
       return at ? [{ name, at: `${at.slice(0, 11)}${at.slice(11).replaceAll('-', ':')}Z` }] : [];
     })
     .sort((a, b) => (a.at < b.at ? 1 : -1));
+}
+
+/** The newest backup of a data folder that is sound; null where there is none. */
+export function newestGoodBackup(folder: string): Backup | null {
+  const isGood = ({ name }: Backup): boolean => {
+    try {
+      checkDatabase(join(backupFolder(folder), name));
+      return true;
+    } catch {
+      return false;
+    }
+  };
+  return backupsOf(folder).find(isGood) ?? null;
+}
+
+/**
+ * Looks at the database of a data folder before it is opened.
+ * @throws DamagedError with what can be done about it; nothing is changed
+ */
+export function checkFolder(folder: string): void {
+  const file = join(folder, 'rondo.sqlite');
+  if (!existsSync(file)) return;
+  try {
+    checkDatabase(file);
+  } catch (error) {
+    if (!(error instanceof DamagedError)) throw error;
+    const good = newestGoodBackup(folder);
+    const mend = good
+      ? `The newest good backup is of ${good.at.slice(0, 16).replace('T', ', ')} UTC. To go on from it: ` +
+        `npm run -s rondo -- restore --data "${folder}" "${join(backupFolder(folder), good.name)}"`
+      : 'There is no good backup beside it. Start with another folder, named with RONDO_DATA.';
+    throw new DamagedError(`${error.message} Nothing was changed. ${mend}`);
+  }
 }
 
 /** Makes a backup in a data folder, and takes away those beyond the last {@link BACKUPS_KEPT}. */

@@ -2,9 +2,9 @@ import type { Knex } from 'knex';
 import { randomUUID } from 'node:crypto';
 import { dequal } from 'dequal';
 import { documentsOf, fileOf, type FileKind, type RondoFile } from '@rondo/core/formats';
-import { HOST_MODELS, readMessageHost, type MessageHost } from '@rondo/core/host';
-import { idsOf, readProfile, type Profile } from '@rondo/core/profile';
-import { STOCK_SURFACES, readSurface, type Surface } from '@rondo/core/surface';
+import { HOST_MODELS, HOST_VERSION, readMessageHost, type MessageHost } from '@rondo/core/host';
+import { PROFILE_VERSION, idsOf, readProfile, type Profile } from '@rondo/core/profile';
+import { STOCK_SURFACES, SURFACE_VERSION, readSurface, type Surface } from '@rondo/core/surface';
 import { DocumentStore } from './documents.js';
 
 /** What becomes of a document whose id is taken by another one: it gets an id of its own, or takes the place. */
@@ -33,6 +33,24 @@ async function allOf<T>(db: Knex, kind: FileKind): Promise<T[]> {
   return found;
 }
 
+const VERSIONS = {
+  profile: PROFILE_VERSION,
+  surface: SURFACE_VERSION,
+  host: HOST_VERSION,
+} as const;
+
+/** Documents of a kind that a newer Rondo has made: they are kept, and read by nobody here. */
+async function newerOf(db: Knex, kind: FileKind): Promise<unknown[]> {
+  const store = new DocumentStore(db, kind);
+  const found: unknown[] = [];
+  for (const { id } of await store.list()) {
+    const stored = await store.get(id);
+    const raw = JSON.parse(stored?.body ?? 'null') as { version?: unknown } | null;
+    if (typeof raw?.version === 'number' && raw.version > VERSIONS[kind]) found.push(raw);
+  }
+  return found;
+}
+
 async function documentOf(
   store: DocumentStore,
   id: string,
@@ -55,7 +73,17 @@ export async function exportFile(db: Knex, ids?: readonly string[]): Promise<Ron
     surface: (id: string) => surfaces.find((one) => one.id === id),
     host: (id: string) => hosts.find((one) => one.id === id),
   };
-  if (!ids) return fileOf(await allOf<Profile>(db, 'profile'), shelf, { surfaces, hosts });
+  if (!ids) {
+    const file = fileOf(await allOf<Profile>(db, 'profile'), shelf, { surfaces, hosts });
+    // What a newer Rondo has made goes out as it came.
+    const newer = async <T>(kind: FileKind) => (await newerOf(db, kind)) as T[];
+    return {
+      ...file,
+      profiles: [...file.profiles, ...(await newer<Profile>('profile'))],
+      surfaces: [...file.surfaces, ...(await newer<Surface>('surface'))],
+      hosts: [...file.hosts, ...(await newer<MessageHost>('host'))],
+    };
+  }
   const store = new DocumentStore(db, 'profile');
   const profiles: Profile[] = [];
   for (const id of ids) {

@@ -12,3 +12,4 @@ export * from './stands-in.js';
 export * from './showings.js';
 export * from './uses.js';
 export * from './usual.js';
+export * from './versions.js';

@@ -137,7 +137,12 @@ export class Workbench {
     return profile ? new Stack(profile, this.layer(), this.on(), this.standing()) : null;
   });
   /** What a proposal would make of the profile, and the layer of it that is looked at; null while none is open. */
-  readonly preview = signal<{ readonly profile: Profile; readonly layer: string } | null>(null);
+  readonly preview = signal<{
+    readonly profile: Profile;
+    readonly layer: string;
+    /** Controls that are marked, as `surface control`. */
+    readonly marks?: ReadonlySet<string>;
+  } | null>(null);
   /** What the drawings show: the profile as it is, or as a proposal would have it. */
   readonly drawn = computed(() => {
     const preview = this.preview();

@@ -207,6 +207,16 @@ interface Live {
           [attr.transform]="item.start"
         ></g>
       }
+      @for (c of marked(); track c.id) {
+        <rect
+          class="marked"
+          [attr.data-marked]="c.id"
+          [attr.x]="c.x - 1.5"
+          [attr.y]="c.y - 1.5"
+          [attr.width]="c.width + 3"
+          [attr.height]="c.height + 3"
+        />
+      }
       @if (chosen(); as c) {
         <rect
           class="chosen"
@@ -230,6 +240,14 @@ export class SurfaceDrawing implements Played {
   readonly bank = input(0);
   /** What is bound, as it stands on the layer that is looked at. */
   readonly stack = input.required<Stack>();
+  /** Controls that are marked, as `surface control`. */
+  readonly marks = input<ReadonlySet<string>>();
+  protected readonly marked = computed(() => {
+    const marks = this.marks();
+    return marks
+      ? this.surface().controls.filter(({ id }) => marks.has(`${this.surfaceId()} ${id}`))
+      : [];
+  });
   readonly picked = output<ControlRef>();
 
   private readonly engine = inject(EngineService);

@@ -13,10 +13,16 @@ import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { edit } from '@rondo/core/document';
 import { isOrder, profileDifferences } from '@rondo/core/formats';
-import type { Profile } from '@rondo/core/profile';
+import {
+  bindingsThen,
+  bringControlBack,
+  controlsThatDiffer,
+  type Profile,
+} from '@rondo/core/profile';
 import { Api, words, type Version } from '../../../state/api';
 import { profileFeature } from '../../../state/document';
 import { LibraryService } from '../../../state/library';
+import { Choice } from '../../../shared/ui/form';
 import { PanelHead } from './panel-head';
 import { Workbench } from '../workbench';
 
@@ -25,10 +31,12 @@ const MOST_TOLD = 40;
 /** Saves that are no further apart belong to one sitting, ms. */
 const SITTING_MS = 30 * 60_000;
 
+const TIME = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'medium' });
+
 /** What was saved of the profile, by day and sitting: looked at on the drawing, named, and brought back. */
 @Component({
   selector: 'rondo-versions-panel',
-  imports: [Button, DatePipe, PanelHead],
+  imports: [Button, Choice, DatePipe, PanelHead],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <rondo-panel-head
@@ -59,11 +67,21 @@ const SITTING_MS = 30 * 60_000;
           <h3>{{ v.version.label || (v.version.savedAt | date: 'd MMM, HH:mm:ss') }}</h3>
           <p role="status">
             @if (told().length === 0) {
-              It is as the profile is now.
+              It is as {{ other() ? 'the other one' : 'the profile is now' }}.
             } @else {
-              The drawing shows it as it was. From then to now:
+              The drawing shows it as it was, with what differs marked. From then to
+              {{ other() ? 'the other one' : 'now' }}:
             }
           </p>
+          <span class="row">
+            Compared with
+            <rondo-choice
+              label="Compared with"
+              [options]="others()"
+              [value]="other()?.version?.revision ?? 0"
+              (chosen)="compareWith($event)"
+            />
+          </span>
           <ul class="told">
             @for (line of told().slice(0, most); track $index) {
               <li>{{ line }}</li>
@@ -79,6 +97,15 @@ const SITTING_MS = 30 * 60_000;
               [disabled]="told().length === 0"
               (onClick)="restore()"
             />
+            @if (inHand(); as c) {
+              <p-button
+                [label]="'Only ' + c.name"
+                size="small"
+                severity="secondary"
+                [outlined]="true"
+                (onClick)="restoreControl()"
+              />
+            }
             <p-button
               label="Stay with what is now"
               size="small"
@@ -86,7 +113,12 @@ const SITTING_MS = 30 * 60_000;
               [text]="true"
               (onClick)="close()"
             />
-            <small>Bringing it back is an edit: undo takes it back.</small>
+            <small>
+              Bringing it back is an edit: undo takes it back.
+              @if (inHand() === null) {
+                Click a control that differs to bring back that one alone.
+              }
+            </small>
           </div>
         </section>
       }
@@ -150,9 +182,32 @@ export class VersionsPanel {
   protected readonly message = signal('');
   private readonly versions = signal<readonly Version[]>([]);
   protected readonly looked = signal<{ version: Version; profile: Profile } | null>(null);
+  /** What the one that is looked at is compared with, where that is not the profile as it is now. */
+  protected readonly other = signal<{ version: Version; profile: Profile } | null>(null);
+  protected readonly others = computed(() => [
+    { value: 0, label: 'what is now' },
+    ...this.versions()
+      .filter(({ revision }) => revision !== this.looked()?.version.revision)
+      .map(({ revision, label, savedAt }) => ({
+        value: revision,
+        label: label ?? TIME.format(new Date(savedAt)),
+      })),
+  ]);
+  /** The control that was clicked, where it did something else then than it does now. */
+  protected readonly inHand = computed(() => {
+    const now = this.bench.profile();
+    const then = this.looked()?.profile;
+    const selected = this.bench.selected();
+    if (!now || !then || !selected || !Object.hasOwn(now.surfaces, selected.surface)) return null;
+    const { there, lost } = bindingsThen(now, then, selected);
+    const differs = controlsThatDiffer(now, then).has(`${selected.surface} ${selected.control}`);
+    // All that it did was on layers that are gone.
+    if (!differs || (there.length === 0 && lost > 0)) return null;
+    return { ...selected, name: this.bench.controlName(selected) };
+  });
   protected readonly newest = computed(() => this.versions().at(0));
   protected readonly told = computed(() => {
-    const now = this.bench.profile();
+    const now = this.other()?.profile ?? this.bench.profile();
     const then = this.looked()?.profile;
     if (!now || !then) return [];
     const surfaces = now.surfaceOrder.flatMap(
@@ -184,7 +239,18 @@ export class VersionsPanel {
     return groups;
   });
 
+  private readonly shownLayer = signal('');
+
   constructor() {
+    // The drawing shows it as it was, with what differs marked.
+    effect(() => {
+      const then = this.looked()?.profile;
+      const against = this.other()?.profile ?? this.bench.profile();
+      const layer = this.shownLayer();
+      if (!then || !against) return;
+      const marks = controlsThatDiffer(then, against);
+      untracked(() => this.bench.preview.set({ profile: then, layer, marks }));
+    });
     // What has been saved meanwhile is in the list.
     effect(() => {
       this.saved();
@@ -219,14 +285,35 @@ export class VersionsPanel {
     const id = this.bench.profile()?.id ?? '';
     return this.do(async () => {
       const profile = await this.api.openVersion('profile', id, version.revision);
+      this.other.set(null);
       this.looked.set({ version, profile });
       const layer = this.bench.layer();
       const shown = Object.hasOwn(profile.layers, layer) ? layer : profile.layerOrder[0];
-      this.bench.preview.set({ profile, layer: shown });
+      this.shownLayer.set(shown);
     });
   }
 
+  protected compareWith(revision: number): Promise<void> {
+    const id = this.bench.profile()?.id ?? '';
+    const version = this.versions().find((one) => one.revision === revision);
+    return this.do(async () => {
+      this.other.set(
+        version ? { version, profile: await this.api.openVersion('profile', id, revision) } : null,
+      );
+    });
+  }
+
+  /** Brings back what the control in hand did, and nothing else. */
+  protected restoreControl(): void {
+    const then = this.looked()?.profile;
+    const control = this.inHand();
+    if (!then || !control) return;
+    this.close();
+    this.bench.edit((now) => bringControlBack(now, then, control, control.name));
+  }
+
   protected close(): void {
+    this.other.set(null);
     this.looked.set(null);
     this.bench.preview.set(null);
   }
