@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { Server, expect, test } from './rondo';
+import { Server, choose, expect, test } from './rondo';
 
 test('a version is named, looked at on the drawing, and brought back; undo takes that back', async ({
   bind,
@@ -32,6 +32,49 @@ test('a version is named, looked at on the drawing, and brought back; undo takes
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(bind.desk('mute-3')).not.toHaveClass(/bound/);
+});
+
+test('two versions are compared, what differs is marked, and one control comes back alone', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  const panel = page.locator('rondo-versions-panel');
+  const name = async (label: string) => {
+    await page.keyboard.press('v');
+    await panel.getByRole('textbox', { name: 'Call what is saved now' }).fill(label);
+    await panel.getByRole('button', { name: 'Name it' }).click();
+    await expect(panel).toContainText(label);
+    await panel.getByRole('button', { name: 'Close' }).click();
+  };
+  const unbind = async (key: string) => {
+    await bind.desk(key).click();
+    await page.getByRole('button', { name: 'Unbind' }).click();
+    await expect(bind.desk(key)).not.toHaveClass(/bound/);
+    await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+  };
+  await name('First');
+  await unbind('mute-3');
+  await name('Second');
+  await unbind('mute-4');
+  await page.keyboard.press('v');
+  const named = panel.getByRole('listitem').filter({ hasText: 'First' });
+  await named.getByRole('button').first().click();
+  const marks = () =>
+    page
+      .locator('[data-marked]')
+      .evaluateAll((all) => all.map((one) => one.getAttribute('data-marked')));
+  await expect.poll(marks).toEqual(['mute-3', 'mute-4']);
+  await choose(panel, 'Compared with', 'Second');
+  await expect.poll(marks).toEqual(['mute-3']);
+  await expect(panel).toContainText('Mute 3: mute taken off');
+  await expect(panel.locator('.told')).not.toContainText('Mute 4');
+  await choose(panel, 'Compared with', 'what is now');
+  await bind.desk('mute-4').click();
+  await panel.getByRole('button', { name: /^Only Mute 4/ }).click();
+  await expect(bind.desk('mute-4')).toHaveClass(/bound/);
+  await expect(bind.desk('mute-3')).not.toHaveClass(/bound/);
+  await expect.poll(marks).toEqual([]);
 });
 
 test('a profile goes from one installation to another through a file; what was deleted is in the bin', async ({
