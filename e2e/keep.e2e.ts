@@ -87,7 +87,10 @@ test('a profile goes from one installation to another through a file; what was d
   await page.getByRole('button', { name: 'Unbind' }).click();
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
   await page.getByRole('link', { name: 'All profiles' }).click();
-  const row = page.getByRole('listitem').filter({ hasText: 'Nine Ferries' });
+  // In the list, and not among what is deleted.
+  const row = page
+    .getByRole('listitem')
+    .filter({ hasText: 'Nine Ferries', has: page.getByRole('link') });
   const saving = page.waitForEvent('download');
   await row.getByRole('button', { name: 'To a file' }).click();
   const saved = await saving;

@@ -18,6 +18,8 @@ import {
 /** Where Rondo is found unless another program has the port. */
 const USUAL_PORT = 4_747;
 const PORTS_TRIED = 20;
+/** How long a connection that waits is kept open, ms. */
+const KEEP_ALIVE_MS = 120_000;
 /** How long what has begun may take to finish when the server is shut down. */
 const LONGEST_FINISH_MS = 5_000;
 
@@ -94,7 +96,11 @@ async function main(): Promise<void> {
   const answer = app.callback();
   const server = createServer((request, response) => void answer(request, response));
   const localhost = createServer((request, response) => void answer(request, response));
-  for (const one of [server, localhost]) engines.attach(one);
+  for (const one of [server, localhost]) {
+    engines.attach(one);
+    // Longer than browsers keep a connection that waits: none is closed in the moment of a request.
+    one.keepAliveTimeout = KEEP_ALIVE_MS;
+  }
   for (;;) {
     if (await listen(server, port)) break;
     if (await folder.isServedOn(port)) return tell(`Rondo is already running: ${address(port)}`);

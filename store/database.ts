@@ -142,6 +142,16 @@ const MIGRATIONS: readonly Migration[] = [
       await db.schema.dropTable('setting');
     },
   },
+  {
+    name: '009_set_ups',
+    async up(db) {
+      await createTables(db, 'setup');
+      await db.schema.alterTable('setup_revision', (table) => table.text('label'));
+    },
+    async down(db) {
+      await db.schema.dropTable('setup_revision').dropTable('setup');
+    },
+  },
 ];
 
 /** The version of a database that this Rondo makes. */

@@ -3,7 +3,7 @@ import type { Knex } from 'knex';
 import { thinned } from './thinning.js';
 
 /** The kinds of documents that are stored. Each has a table of its own and one of its revisions. */
-export const KINDS = ['profile', 'surface', 'host'] as const;
+export const KINDS = ['profile', 'surface', 'host', 'setup'] as const;
 export type Kind = (typeof KINDS)[number];
 
 export interface Summary {

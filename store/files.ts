@@ -57,7 +57,7 @@ async function documentOf(
 ): Promise<Profile | Surface | MessageHost | null> {
   const stored = await store.get(id);
   if (!stored) return null;
-  const read = READ[store.kind](JSON.parse(stored.body));
+  const read = READ[store.kind as FileKind](JSON.parse(stored.body));
   return read.ok ? read.document : null;
 }
 

@@ -134,6 +134,8 @@ export const actionSchema = z.discriminatedUnion('do', [
    * through again, asks every host for its full state.
    */
   z.looseObject({ ...when, do: z.literal('rondo'), command: z.enum(RONDO_COMMANDS) }),
+  /** Goes over to a set-up, which may be one of another profile; what it was called when it was bound. */
+  z.looseObject({ ...when, do: z.literal('setUp'), setUp: idSchema, name: z.string().max(60) }),
 ]);
 export type Action = z.infer<typeof actionSchema>;
 export type FunctionAction = Extract<Action, { do: 'function' }>;

@@ -11,5 +11,6 @@ export * from './series.js';
 export * from './stands-in.js';
 export * from './showings.js';
 export * from './uses.js';
+export * from './set-up.js';
 export * from './usual.js';
 export * from './versions.js';

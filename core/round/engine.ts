@@ -35,6 +35,9 @@ export interface SessionState {
 /** Identity request (MIDI 1.0): every device may answer it, and none sends it back. */
 const IDENTITY_QUESTION = Uint8Array.from(IDENTITY_REQUEST);
 
+/** Set-ups that are asked for within this time, µs: the second is cut. */
+const BETWEEN_SET_UPS = 1_000_000;
+
 /** After so long without a call, µs, the machine has slept: what blinks and is refreshed does not make up for it. */
 const ASLEEP = 10_000_000;
 
@@ -65,6 +68,10 @@ export class Engine implements Lasting, Obeys {
   heldVersion = 0;
   sessionVersion = 0;
   clamped = 0;
+  /** The set-up that a control has asked for last, and how often any was. */
+  wish = '';
+  wishVersion = 0;
+  private wishedAt = -Infinity;
   /** The round under the plan that is loaded. */
   round: Round;
 
@@ -238,8 +245,9 @@ export class Engine implements Lasting, Obeys {
     if (asked.length === 0) return;
     const t = this.clock[0];
     for (let next = asked.shift(); next !== undefined; next = asked.shift()) {
-      const command = RONDO_COMMANDS[next];
-      if (command === 'repaint') this.repaint(t);
+      const command = RONDO_COMMANDS[next] as (typeof RONDO_COMMANDS)[number] | undefined;
+      if (command === undefined) this.goTo(next - RONDO_COMMANDS.length, t);
+      else if (command === 'repaint') this.repaint(t);
       else if (command === 'panic') this.panic(t);
       else if (command === 'holdOff') this.holdOff = !this.holdOff;
       else
@@ -247,6 +255,25 @@ export class Engine implements Lasting, Obeys {
           if (kind === 'host') this.askAgain(link, t);
         });
     }
+  }
+
+  /** An action goes over to a set-up: its owner does so. A second one at once is cut, and that is told. */
+  private goTo(action: number, t: number): void {
+    const { action: said, binding } = this.plan.actions[action] ?? {};
+    if (said?.do !== 'setUp') return;
+    if (t - this.wishedAt < BETWEEN_SET_UPS) {
+      const control = this.plan.bindings.find(({ id }) => id === binding);
+      const link = this.plan.parts[control?.part ?? -1]?.link ?? 0;
+      this.notices.say(
+        'setUps',
+        this.plan.links[link]?.key ?? '',
+        `“${said.name}” was asked for less than a second after another set-up. Rondo stays with the first: two that call each other would go on for ever.`,
+      );
+      return;
+    }
+    this.wishedAt = t;
+    this.wish = said.setUp;
+    this.wishVersion++;
   }
 
   /** A command comes at a time, µs: whatever it plans is found when time goes on. */

@@ -43,7 +43,10 @@ export interface Lasting {
   sessionVersion: number;
   /** Counts values that would have left their range and were held at its end. */
   clamped: number;
-  /** What Rondo itself was told to do, by its place in `RONDO_COMMANDS`, once the message at hand is done. */
+  /**
+   * What Rondo itself was told to do, by its place in `RONDO_COMMANDS`, once the message at hand is done; after those by the
+   * action that goes over to a set-up.
+   */
   readonly asked: number[];
   /** Receives the bytes of a link as they go out. */
   output(link: number, bytes: Uint8Array, from: number, to: number): void;

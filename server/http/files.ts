@@ -2,10 +2,11 @@ import { join } from 'node:path';
 import Router from '@koa/router';
 import type { Knex } from 'knex';
 import { z } from 'zod';
-import { FILE_KINDS, fileText, readFileValue } from '@rondo/core/formats';
+import { fileText, readFileValue } from '@rondo/core/formats';
 import {
   DamagedError,
   DocumentStore,
+  KINDS,
   MissingError,
   NewerDatabaseError,
   backUpFolder,
@@ -18,7 +19,7 @@ import {
 import { Problem } from './problem.js';
 
 const clashSchema = z.enum(['new', 'replace']).optional();
-const kindSchema = z.enum(FILE_KINDS);
+const kindSchema = z.enum(KINDS);
 const idSchema = z.string().regex(/^[a-zA-Z0-9][a-zA-Z0-9_.:-]{0,63}$/);
 
 /** Files that come and go, the bin, and backups. */
@@ -58,7 +59,7 @@ export function fileRoutes(db: Knex, folder: string, live: Pick<LiveDatabase, 'r
   /** What was deleted, and can be brought back. */
   router.get('/bin', async (ctx) => {
     const lists = await Promise.all(
-      FILE_KINDS.map(async (kind) =>
+      KINDS.map(async (kind) =>
         (await new DocumentStore(db, kind).bin()).map((one) => ({ kind, ...one })),
       ),
     );

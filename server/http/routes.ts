@@ -4,7 +4,7 @@ import type { Knex } from 'knex';
 import { z } from 'zod';
 import { faultsOf, type Read } from '@rondo/core/document';
 import { HOST_MODELS, readMessageHost } from '@rondo/core/host';
-import { readProfile } from '@rondo/core/profile';
+import { readProfile, readSetUp } from '@rondo/core/profile';
 import { STOCK_SURFACES, readSurface } from '@rondo/core/surface';
 import {
   DocumentStore,
@@ -32,6 +32,7 @@ const READERS: Readonly<Record<Kind, (value: unknown) => Read<Named>>> = {
   profile: readProfile,
   surface: readSurface,
   host: readMessageHost,
+  setup: readSetUp,
 };
 
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
@@ -60,7 +61,7 @@ const notHere = (kind: Kind, id: string) =>
 
 /** Refuses what others still need, or what ships with Rondo. */
 async function mayRemove(db: Knex, kind: Kind, id: string): Promise<void> {
-  if (kind === 'profile') return;
+  if (kind === 'profile' || kind === 'setup') return;
   const users = await profilesWith(db, kind, id);
   if (users.length > 0)
     throw new Problem(

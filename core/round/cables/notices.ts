@@ -14,6 +14,8 @@ export type NoticeKind =
   | 'cable'
   | 'twice'
   /** More goes on to a link than its cable takes. */
+  /** A second set-up was asked for at once. */
+  | 'setUps'
   | 'crowded'
   /** An OSC message that cannot be read, or means too much. */
   | 'strangeOsc'

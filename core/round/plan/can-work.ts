@@ -39,6 +39,7 @@ export function mismatchOf(
   if (mode === InputMode.Absolute) return { why: NEEDS_A_PRESS, mend: null };
   const holds =
     action.do === 'rondo' ||
+    action.do === 'setUp' ||
     action.do === 'notes' ||
     ((action.do === 'layer' || action.do === 'flag') && action.how === 'hold');
   return holds ? { why: NEEDS_A_PRESS, mend: null } : null;

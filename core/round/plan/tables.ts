@@ -51,6 +51,7 @@ function opOf(action: Action, isNudge: boolean): Op {
     case 'focusPage':
       return Op.FocusPage;
     case 'rondo':
+    case 'setUp':
       return Op.Rondo;
   }
 }
@@ -137,6 +138,8 @@ function* actionTables({ actions, slots }: UntabledPlan, conditions: Conditions)
     if (action.do === 'send') by = action.message === undefined ? 1 : 0;
     if (action.do === 'layer') by = plan.layers[0] ?? -1;
     if (action.do === 'rondo') by = RONDO_COMMANDS.indexOf(action.command);
+    // Set-ups come after Rondo's commands, by the action that names one.
+    if (action.do === 'setUp') by = RONDO_COMMANDS.length + a;
     const at = a * ActionColumn.Width;
     acts[at + ActionColumn.Op] = broken ? Op.Broken : opOf(action, target?.kind === 'nudge');
     acts[at + ActionColumn.Base] = base;

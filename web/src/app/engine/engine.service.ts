@@ -1,7 +1,7 @@
 import type { MiddleC, NetChoice, NetNews, NetStanding } from '@rondo/core/wire';
 import { Injectable, effect, inject, signal, untracked } from '@angular/core';
 import { z } from 'zod';
-import type { Profile } from '@rondo/core/profile';
+import type { Profile, SetUp } from '@rondo/core/profile';
 import {
   type MotorTest,
   type Notice,
@@ -73,6 +73,8 @@ export class EngineService {
   readonly session = signal<SessionState>({ layers: [], flags: {} });
   /** What has happened on links and their owner should know, the newest first. */
   readonly notices = signal<readonly Notice[]>([]);
+  /** A control has asked for a set-up. */
+  setUpWished: (id: string) => void = () => undefined;
   /** How OSC links stand, by link; and what was refused last, by link and reason. */
   readonly netStanding = signal<Readonly<Record<string, NetStanding | undefined>>>({});
   readonly netNews = signal<Readonly<Record<string, NetNews | undefined>>>({});
@@ -232,6 +234,9 @@ export class EngineService {
           ...all,
           ...Object.fromEntries(message.news.map((one) => [`${one.link} ${one.why}`, one])),
         }));
+        return;
+      case 'set up':
+        this.setUpWished(message.id);
         return;
       case 'osc':
         for (const watcher of this.oscWatchers) watcher(message.link, message.bytes, message.at);
@@ -570,6 +575,45 @@ export class EngineService {
       });
     }
     this.choices.set(found);
+  }
+
+  /** Id of the profile that plays; null where none does. */
+  get playing(): string | null {
+    return this.profile?.id ?? null;
+  }
+
+  /** How the profile is played now: ports, layers, flags and bank. */
+  get playedNow(): Pick<SetUp, 'ports' | 'layers' | 'flags' | 'bank'> {
+    const { layers, flags } = this.session();
+    const links = this.plan?.links.map(({ key }) => key) ?? [];
+    return {
+      // All are said: what is known of a device elsewhere does not count on this occasion.
+      ports: Object.fromEntries(
+        links.map((link) => [link, { ...this.choiceOf(link), said: true }]),
+      ),
+      layers: [...layers],
+      flags: { ...flags },
+      bank: this.savedBank,
+    };
+  }
+
+  /**
+   * Plays a profile as a set-up has it, at once where it is the one that plays, else when it is opened. What is held is let
+   * go of first.
+   */
+  play({ profile, ports, layers, flags, bank }: SetUp): void {
+    const session: Session = { ports, layers, flags, bank };
+    writeStored(`rondo.session.${profile}`, session);
+    this.post({ kind: 'panic' });
+    if (this.profile?.id !== profile) return;
+    for (const { input } of Object.values(this.choices())) if (input) this.midi.ignore(input.id);
+    this.choices.set(ports);
+    this.savedBank = bank;
+    this.session.set({ layers, flags });
+    this.post({ kind: 'session', state: { layers, flags } });
+    this.post({ kind: 'bankAt', start: bank });
+    this.applyPorts();
+    this.post({ kind: 'repaint' });
   }
 
   private get sessionKey(): string {

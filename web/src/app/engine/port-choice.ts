@@ -1,24 +1,10 @@
 import { z } from 'zod';
-import { netChoiceSchema } from '@rondo/core/wire';
+import { portChoiceSchema, type PortChoice } from '@rondo/core/profile';
 import { findPort, type Named } from './port-names';
 
-const portSchema = z.object({ id: z.string(), name: z.string(), twin: z.boolean().optional() });
-
-/** Which real ports stand in place of a link's simulation. Names tell a port again when its id has changed. */
-export const choiceSchema = z.object({
-  real: z.boolean(),
-  input: portSchema.nullable(),
-  output: portSchema.nullable(),
-  /** Who the device says it is: by that it is found again under another port name. */
-  identity: z
-    .object({ manufacturer: z.string(), family: z.number(), member: z.number() })
-    .optional(),
-  /** Where it listens and sends to, where it speaks OSC. */
-  net: netChoiceSchema.optional(),
-  /** It was chosen for this profile: what is known of the device elsewhere counts no more. */
-  said: z.boolean().optional(),
-});
-export type PortChoice = z.infer<typeof choiceSchema>;
+/** As set-ups keep it. */
+export const choiceSchema = portChoiceSchema;
+export type { PortChoice };
 
 export const SIMULATED: PortChoice = { real: false, input: null, output: null };
 

@@ -63,6 +63,8 @@ export type FromWorker =
   | { kind: 'session'; state: SessionState }
   /** What has happened on links, for their owner to know: all of it, whenever it changes. */
   | { kind: 'notices'; list: Notice[] }
+  /** A control has asked for a set-up. */
+  | { kind: 'set up'; id: string }
   /** How OSC links stand, and what was refused there. */
   | { kind: 'net standing'; standing: readonly NetStanding[] }
   | { kind: 'net news'; news: readonly NetNews[] }

@@ -42,6 +42,7 @@ export class Runner {
   private textVersion = -1;
   private sessionVersion = -1;
   private noticeVersion = -1;
+  private wishVersion = 0;
   private lastT = 0;
   /** A profile that is being compiled, and the newest one that waits for that. */
   private slices: Generator<void, Plan> | null = null;
@@ -101,6 +102,15 @@ export class Runner {
     this.tellWill();
     this.tellSession();
     this.tellNotices();
+    this.tellWish();
+  }
+
+  /** Tells the page which set-up a control has asked for. */
+  private tellWish(): void {
+    const { engine } = this.world ?? {};
+    if (!engine || engine.wishVersion === this.wishVersion) return;
+    this.wishVersion = engine.wishVersion;
+    this.post({ kind: 'set up', id: engine.wish });
   }
 
   private time(): number {

@@ -1,5 +1,6 @@
 import { Injectable } from '@angular/core';
 import { z } from 'zod';
+import { readSetUp, type SetUp } from '@rondo/core/profile';
 import { readAs, type AnyDocument, type Documents, type Kind } from './kinds';
 
 const summarySchema = z.object({
@@ -47,7 +48,7 @@ export type Imported = z.infer<typeof importedSchema>['documents'][number];
 const binSchema = z.object({
   documents: z.array(
     z.object({
-      kind: z.enum(['profile', 'surface', 'host']),
+      kind: z.enum(['profile', 'surface', 'host', 'setup']),
       id: z.string(),
       name: z.string(),
       deletedAt: z.string(),
@@ -139,7 +140,10 @@ export const freshRequest = (): string => crypto.randomUUID();
 /** An id for a new document. */
 export const freshId = (kind: Kind): string => `${kind.charAt(0)}-${crypto.randomUUID()}`;
 
-const pathOf = (kind: Kind, id: string): string => `${kind}s/${encodeURIComponent(id)}`;
+/** What the server keeps: what is edited here, and set-ups. */
+export type StoredKind = Kind | 'setup';
+
+const pathOf = (kind: StoredKind, id: string): string => `${kind}s/${encodeURIComponent(id)}`;
 
 /** Documents on the server. Every call throws {@link ApiError} where it fails. */
 @Injectable({ providedIn: 'root' })
@@ -193,8 +197,33 @@ export class Api {
     return binSchema.parse(await call('GET', 'bin')).documents;
   }
 
-  async purge(kind: Kind, id: string): Promise<void> {
+  async purge(kind: StoredKind, id: string): Promise<void> {
     await change('DELETE', `bin/${kind}/${encodeURIComponent(id)}`);
+  }
+
+  /** The set-ups that there are, the one that was changed last first. */
+  async setUps(): Promise<SetUp[]> {
+    const { documents } = listSchema.parse(await call('GET', 'setups'));
+    const opened = await Promise.all(documents.map(({ id }) => call('GET', pathOf('setup', id))));
+    return opened.flatMap((one) => {
+      const read = readSetUp(openedSchema.parse(one).document);
+      // What a newer Rondo has made is left alone.
+      return read.ok ? [read.document] : [];
+    });
+  }
+
+  async addSetUp(setUp: SetUp): Promise<void> {
+    await change('POST', 'setups', { document: setUp });
+  }
+
+  /** Takes a set-up over another of the same id. */
+  async changeSetUp(setUp: SetUp): Promise<void> {
+    const { revision } = openedSchema.parse(await call('GET', pathOf('setup', setUp.id)));
+    await change('PUT', pathOf('setup', setUp.id), { revision, document: setUp });
+  }
+
+  async removeSetUp(id: string): Promise<void> {
+    await change('DELETE', pathOf('setup', id));
   }
 
   /** Whether other devices may speak OSC with Rondo, and how this machine is called there. */
@@ -239,7 +268,7 @@ export class Api {
     await change('DELETE', pathOf(kind, id));
   }
 
-  async restore(kind: Kind, id: string): Promise<void> {
+  async restore(kind: StoredKind, id: string): Promise<void> {
     await change('POST', `${pathOf(kind, id)}/restore`);
   }
 }

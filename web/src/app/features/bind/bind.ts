@@ -53,6 +53,8 @@ import { Sheet } from './sheet/sheet';
 import { SurfaceDrawing } from './desk/surface-drawing';
 import { StandInPanel } from './panels/stand-in-panel';
 import { SurfacePicker } from './desk/surface-picker';
+import { SetUps } from '../../state/set-ups';
+import { SetUpsPanel } from './panels/set-ups-panel';
 import { VersionsPanel } from './panels/versions-panel';
 import { WhenPanel } from './panels/when-panel';
 import { Zoom, ZoomKeys } from '../../shared/ui/zoom';
@@ -93,6 +95,7 @@ const STAY = 250_000;
     StandInPanel,
     SurfaceDrawing,
     SurfacePicker,
+    SetUpsPanel,
     VersionsPanel,
     WhenPanel,
     Zoom,
@@ -260,8 +263,12 @@ export class Bind {
     return profile ? windowOf(profile) : 0;
   });
 
+  /** A control may ask for one, and the finder offers them. */
+  protected readonly setUps = inject(SetUps);
+
   constructor() {
     this.addKeys();
+    void this.setUps.load();
     this.engine.start();
     effect(() => {
       const id = this.id();
@@ -483,6 +490,12 @@ export class Bind {
         shown: 'V',
         does: 'Versions: name what is saved now, look at what was, bring it back',
         run: () => this.bench.panel.set(this.bench.panel() === 'versions' ? 'none' : 'versions'),
+      },
+      {
+        keys: ['u'],
+        shown: 'U',
+        does: 'Set-ups: ports, layers, flags and bank for an occasion',
+        run: () => this.bench.panel.set(this.bench.panel() === 'setUps' ? 'none' : 'setUps'),
       },
       {
         keys: ['h'],

@@ -82,6 +82,8 @@ export function actionName(profile: Profile, action: Action): string {
       return `Play ${action.notes.map((note) => noteName(note)).join(' ')} on ${destinationName(profile, action.to)}`;
     case 'focusPage':
       return `${action.by > 0 ? 'Next' : 'Previous'} page of parameters`;
+    case 'setUp':
+      return `Set-up “${action.name}”`;
     case 'rondo':
       return RONDO_WORDS[action.command].name;
   }
@@ -159,6 +161,8 @@ export function tapeText(profile: Profile, action: Action, bank: number): string
       return action.notes.map((note) => noteName(note)).join(' ');
     case 'focusPage':
       return `Page ${action.by > 0 ? '▸' : '◂'}`;
+    case 'setUp':
+      return action.name;
     case 'rondo':
       return RONDO_WORDS[action.command].short;
     case 'function':

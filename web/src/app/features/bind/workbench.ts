@@ -36,6 +36,7 @@ export type Panel =
   | 'none'
   | 'propose'
   | 'versions'
+  | 'setUps'
   | 'when'
   | 'shape'
   | 'actions'

@@ -12,7 +12,7 @@ import { Choice } from '../../shared/ui/form';
 import { Api, words, type Backup, type Binned } from '../../state/api';
 import { saveFile } from './save-file';
 
-const KINDS = { profile: 'Profile', surface: 'Surface', host: 'Host' } as const;
+const KINDS = { profile: 'Profile', surface: 'Surface', host: 'Host', setup: 'Set-up' } as const;
 
 /** What keeps work safe: everything as one file, backups, and what was deleted. */
 @Component({

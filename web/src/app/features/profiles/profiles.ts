@@ -20,9 +20,10 @@ import { LARGEST_FILE, readFileText, type RondoFile } from '@rondo/core/formats'
 import { nineFerriesMix } from '@rondo/core/profile';
 import { documentActions, listActions } from '../../state/actions';
 import { STOCK_SURFACES, type Surface } from '@rondo/core/surface';
-import { Api, freshId, words, type Imported, type Summary } from '../../state/api';
-import type { Kind } from '../../state/kinds';
+import { Api, freshId, words, type Imported, type StoredKind, type Summary } from '../../state/api';
 import { Incoming } from './incoming';
+import { SetUpList } from '../../shared/ui/set-up-list';
+import { SetUps } from '../../state/set-ups';
 import { Keep } from './keep';
 import { saveFile } from './save-file';
 import { lastUsed } from '../../state/last-used';
@@ -37,7 +38,7 @@ const MOST_PICTURES = 3;
 
 @Component({
   selector: 'rondo-profiles',
-  imports: [Button, DatePipe, Incoming, InputText, Keep, RouterLink, Thumb],
+  imports: [Button, DatePipe, Incoming, InputText, Keep, RouterLink, SetUpList, Thumb],
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { '(dragover)': '$event.preventDefault()', '(drop)': 'drop($event)' },
   template: `
@@ -188,6 +189,12 @@ const MOST_PICTURES = 3;
     } @else if (!message()) {
       <p class="loading" role="status">Loading profiles …</p>
     }
+    @if (setUps.all()?.length) {
+      <section class="set-ups">
+        <h2>Set-ups</h2>
+        <rondo-set-up-list [nameOf]="nameOf()" />
+      </section>
+    }
     <rondo-keep (changed)="restored($event)" />
   `,
   styles: `
@@ -288,6 +295,14 @@ const MOST_PICTURES = 3;
       display: flex;
       gap: 2px;
     }
+    .set-ups {
+      max-width: 1000px;
+      margin-top: 28px;
+    }
+    .set-ups h2 {
+      margin-bottom: 8px;
+      font-size: 16px;
+    }
     .empty {
       max-width: 1000px;
       padding: 40px;
@@ -333,6 +348,11 @@ export class Profiles {
     const [first] = this.ordered();
     return first && this.used.includes(first.id) ? first.id : null;
   });
+  protected readonly setUps = inject(SetUps);
+  protected readonly nameOf = computed(() => {
+    const list = this.profiles() ?? [];
+    return (id: string) => list.find((one) => one.id === id)?.name ?? 'its profile is deleted';
+  });
   private readonly editor = inject(DocumentEditor);
   private readonly library = inject(LibraryService);
   private readonly router = inject(Router);
@@ -346,6 +366,7 @@ export class Profiles {
 
   constructor() {
     this.load();
+    void this.setUps.load();
     this.store.dispatch(listActions.load({ kind: 'surface' }));
     // What was deleted, or came back, is seen below at once.
     effect(() => {
@@ -432,8 +453,9 @@ export class Profiles {
     for (const kind of new Set(documents.map((one) => one.kind))) this.restored(kind);
   }
 
-  protected restored(kind: Kind): void {
-    this.store.dispatch(listActions.load({ kind }));
+  protected restored(kind: StoredKind): void {
+    if (kind === 'setup') void this.setUps.load();
+    else this.store.dispatch(listActions.load({ kind }));
   }
 
   protected async toFile(id: string, name: string): Promise<void> {

@@ -8,6 +8,7 @@ import { actionName } from '../names';
 import { PanelHead } from './panel-head';
 import { NotesFields } from './notes-fields';
 import { SendFields } from './send-fields';
+import { SetUps } from '../../../state/set-ups';
 import { Workbench } from '../workbench';
 import { OneOf, Switch } from '../../../shared/ui/form';
 
@@ -134,6 +135,7 @@ type Notes = Extract<Action, { do: 'notes' }>;
 })
 export class ActionsPanel {
   protected readonly bench = inject(Workbench);
+  private readonly setUps = inject(SetUps);
   protected readonly finding = signal(false);
   protected readonly hows = [
     { value: 'hold', label: 'While held' },
@@ -152,7 +154,14 @@ export class ActionsPanel {
     // A host's change has no control: it sets something, and may turn it over.
     if (this.bench.causeId() !== null) return enterChoices(profile);
     if (!surface || !control || !part) return [];
-    return choicesFor(profile, surface, control, part, (ref) => this.bench.controlName(ref));
+    return choicesFor(
+      profile,
+      surface,
+      control,
+      part,
+      (ref) => this.bench.controlName(ref),
+      this.setUps.all() ?? [],
+    );
   });
   protected readonly rows = computed(() => {
     const profile = this.bench.profile();

@@ -56,6 +56,15 @@ import { Workbench } from '../workbench';
       >
         Edit layers
       </button>
+      <button
+        type="button"
+        class="plain"
+        title="Ports, layers, flags and bank for an occasion (U)"
+        [attr.aria-pressed]="bench.panel() === 'setUps'"
+        (click)="bench.panel.set(bench.panel() === 'setUps' ? 'none' : 'setUps')"
+      >
+        Set-ups
+      </button>
     </div>
     <ng-content />
   `,

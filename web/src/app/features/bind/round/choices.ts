@@ -17,6 +17,12 @@ import { actionName, bankName, modelOf } from '../names';
 export const SCOPES = ['any', 'window', 'selected', 'fixed', 'focus'] as const;
 export type ScopeChoice = (typeof SCOPES)[number];
 
+/** A set-up, as far as it can be gone over to. */
+export interface NamedSetUp {
+  readonly id: string;
+  readonly name: string;
+}
+
 /** One thing that a control part can be bound to. */
 export interface Choice extends Entry {
   readonly label: string;
@@ -68,6 +74,7 @@ export function choicesFor(
   control: Control,
   part: InputPart,
   controlName: (ref: ControlRef) => string,
+  setUps: readonly NamedSetUp[] = [],
 ): Choice[] {
   const bound = new Map<string, string[]>();
   for (const key of profile.bindingOrder) {
@@ -142,6 +149,16 @@ export function choicesFor(
   }
   addFocus(profile, add, part);
   addOwn(profile, add, part);
+  // Whoever presses goes over to another set-up; what is moved would do so at every message.
+  if (part === 'push')
+    for (const { id, name } of setUps)
+      add(
+        { do: 'setUp', setUp: id, name },
+        'Set-ups',
+        ['occasion', 'scene', 'switch', 'preset'],
+        'host',
+        true,
+      );
   if (part === 'push' || part === 'touch' || relative)
     for (const by of [-width, width, -1, 1])
       add({ do: 'bank', by }, 'Bank', [bankName(by), 'window', 'next', 'previous'], 'host', true);

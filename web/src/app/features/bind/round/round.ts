@@ -31,6 +31,7 @@ import { Finder } from './finder';
 import { GESTURE_WORDS, actionName, modelOf } from '../names';
 import { roundView, strayText, type RoundView } from './round-view';
 import { ShapeCurve } from './shape-curve';
+import { SetUps } from '../../../state/set-ups';
 import { Workbench, type Panel } from '../workbench';
 import { Choice } from '../../../shared/ui/form';
 
@@ -73,6 +74,7 @@ export class Round {
   protected readonly behaviours = [...OFFERED];
   protected readonly steps = [...STEPS];
   protected readonly bench = inject(Workbench);
+  private readonly setUps = inject(SetUps);
   private readonly store = inject(Store);
   private readonly engine = inject(EngineService);
   private shownKey = '';
@@ -117,7 +119,14 @@ export class Round {
     const selected = this.selected();
     const surface = this.surface();
     if (control && selected && surface)
-      return choicesFor(this.profile(), surface, control, selected.part, named);
+      return choicesFor(
+        this.profile(),
+        surface,
+        control,
+        selected.part,
+        named,
+        this.setUps.all() ?? [],
+      );
     return this.anyChoices(named);
   });
   private readonly action = computed(() => this.view()?.action ?? null);
@@ -188,7 +197,14 @@ export class Round {
         if (!surface || !control) continue;
         // Whose it is is open: no strip's own stands before the others.
         const { strip: _strip, ...anywhere } = control;
-        for (const choice of choicesFor(profile, surface, anywhere, part, named)) {
+        for (const choice of choicesFor(
+          profile,
+          surface,
+          anywhere,
+          part,
+          named,
+          this.setUps.all() ?? [],
+        )) {
           const line = `${choice.label} ${choice.host ?? ''}`;
           if (!all.has(line)) all.set(line, choice);
         }
