@@ -12,10 +12,7 @@ import { PanelHead } from './panel-head';
   imports: [PanelHead, SetUpList],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <rondo-panel-head
-      title="Set-ups"
-      about="Ports, layers, flags and bank for an occasion."
-    />
+    <rondo-panel-head title="Set-ups" about="Ports, layers, flags and bank for an occasion." />
     <div class="body">
       <rondo-set-up-list [profile]="bench.profile()?.id" [nameOf]="nameOf()" />
     </div>
