@@ -1,4 +1,6 @@
+import { files } from './files.js';
 import { hosts } from './hosts.js';
+import { osc } from './osc.js';
 import { page } from './page.js';
 import { proposals } from './propose.js';
 import { parsers } from './parser.js';
@@ -21,6 +23,8 @@ const SECTIONS: Readonly<Record<string, () => void | Promise<void>>> = {
   hosts,
   page,
   proposals,
+  files,
+  osc,
   through,
   throughPage,
   soak,

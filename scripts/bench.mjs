@@ -23,6 +23,8 @@ for (const section of [
   'wires',
   'hosts',
   'proposals',
+  'files',
+  'osc',
   'page',
   'through',
   'throughPage',

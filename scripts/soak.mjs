@@ -36,5 +36,22 @@ run(
     env: { RONDO_KILLS: '200', ...process.env, NODE_NO_WARNINGS: '1' },
   },
 );
+say('Files that are spoilt at random. RONDO_FUZZ_RUNS says how many (100000).');
+run(
+  process.execPath,
+  [
+    '--experimental-vm-modules',
+    `${ROOT}/node_modules/jest/bin/jest.js`,
+    '--testPathPatterns',
+    'core/formats/formats.test',
+    '--testTimeout',
+    '3600000',
+  ],
+  {
+    stdio: 'inherit',
+    cwd: ROOT,
+    env: { RONDO_FUZZ_RUNS: '100000', ...process.env, NODE_NO_WARNINGS: '1' },
+  },
+);
 say('Rondo behind another tab, as it is while people work. RONDO_SOAK_MINUTES says how long (20).');
 run(process.execPath, [`${ROOT}/bench/dist/main.mjs`, 'soak'], { stdio: 'inherit' });

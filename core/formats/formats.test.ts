@@ -252,7 +252,7 @@ describe('bad files get a sentence', () => {
           expect(found.ok || found.faults.length > 0).toBe(true);
         },
       ),
-      { numRuns: 300 },
+      { numRuns: Number(process.env['RONDO_FUZZ_RUNS'] ?? 300) },
     );
     expect([isFlat(JSON.parse(deep(DEEPEST))), isFlat(JSON.parse(deep(DEEPEST + 2)))]).toEqual([
       true,

@@ -258,13 +258,16 @@ describe('lights follow from the binding', () => {
     expect(room.film('pads', 'pad-2', 1_000_000)).toEqual([0]);
   });
 
-  test('what flashes with the beat does so once a beat, and on it', () => {
+  test.each([
+    ['beat', 1],
+    ['bar', 4],
+  ] as const)('what flashes with the %s does so once in %i beats, and on it', (motion, beats) => {
     const room = new Room(
       pads(
         { 'pad-1': studio('click', null) },
         {},
         {
-          'pad-1': { states: { on: { motion: 'beat', colour: '#ffffff' } } },
+          'pad-1': { states: { on: { motion, colour: '#ffffff' } } },
         },
       ),
     )
@@ -273,7 +276,7 @@ describe('lights follow from the binding', () => {
     room.run(2_000_000);
     // The Studio's tempo, beats a minute, from its own value.
     const bpm = 20 + room.host.values[room.host.slotOf('tempo')] * 280;
-    const beat = 60_000_000 / bpm;
+    const beat = (beats * 60_000_000) / bpm;
     const starts: number[] = [];
     let lit = room.light('pads', 'pad-1') > 0;
     const end = room.world.time + 8 * beat;

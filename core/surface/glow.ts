@@ -9,7 +9,7 @@ export const LIGHT_STATES = ['off', 'on', 'waiting', 'armed', 'unavailable', 'as
 export type LightState = (typeof LIGHT_STATES)[number];
 
 /** How a light goes through time. `beat` flashes in time with the music. */
-export const MOTIONS = ['steady', 'blink', 'pulse', 'beat'] as const;
+export const MOTIONS = ['steady', 'blink', 'pulse', 'beat', 'bar'] as const;
 export type Motion = (typeof MOTIONS)[number];
 
 const colour = z.string().regex(/^#[0-9a-fA-F]{6}$/, 'six hex digits after #');

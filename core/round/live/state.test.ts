@@ -35,7 +35,7 @@ const DERIVED: Readonly<Record<string, readonly string[]>> = {
 const LASTING: Readonly<Record<string, readonly string[]>> = {
   ActionContext: ['releasing', 'sysex', 'firstHalf', 'packed', 'sysexFrom', 'sysexTo'],
   BankWindow: ['cameFrom', 'cameBy', 'start', 'strips', 'width'],
-  Beat: ['newest', 'resumes', 'runs', 'times', 'count', 'position'],
+  Beat: ['inBar', 'newest', 'resumes', 'runs', 'times', 'count', 'position'],
   CableCheck: ['deadline', 'movedAt', 'watchEnd', 'asked', 'askedAt', 'back', 'changes', 'moves'],
   CableWatch: ['unseen'],
   Engine: [

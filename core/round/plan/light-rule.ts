@@ -28,6 +28,7 @@ export const enum LightMotion {
   Blink,
   Pulse,
   Beat,
+  Bar,
 }
 
 /** Steps of brightness in a pulse. */

@@ -96,3 +96,31 @@ test('a light that flashes with the beat changes when it is said to', () => {
     }),
   );
 });
+
+test('a light by the bar is lit for the first of four beats, and is asked for when it changes', () => {
+  fc.assert(
+    fc.property(
+      fc.double({ min: 40, max: 260, noNaN: true }),
+      fc.nat(6 * 4 * TICKS),
+      fc.nat(16 * 6),
+      (bpm, ticks, steps) => {
+        const clock = new Clock().tick(2 * TICKS, bpm);
+        // A song position is a number of sixteenths, six clock messages each (MIDI 1.0).
+        clock.beat.stop(0);
+        clock.beat.goTo(0, steps);
+        clock.beat.goOn(0);
+        clock.tick(1 + ticks, bpm);
+        const quarter = Math.floor((steps * 6 + ticks) / TICKS);
+        expect(clock.beat.isLitInBar()).toBe(quarter % 4 === 0);
+        const before = clock.beat.isLitInBar();
+        const until = clock.beat.untilChangeInBar();
+        const length = clock.beat.length;
+        expect(until).toBeLessThanOrEqual(3 * length + 1);
+        clock.wait(until - 2);
+        if (until > 2) expect(clock.beat.isLitInBar()).toBe(before);
+        clock.wait(4);
+        expect(clock.beat.isLitInBar()).toBe(!before);
+      },
+    ),
+  );
+});

@@ -5,6 +5,8 @@ const TICKS_A_STEP = 6;
 const USUAL_BEAT = 500_000;
 /** A clock that says nothing for so long has stopped, and another may take its place, µs. Ten beats a minute are slower. */
 const SILENT = 500_000;
+/** Beats in a bar: four quarters, as clocks do not tell. Common practice, no source. */
+const BEATS_A_BAR = 4;
 /** How much of a beat a light that flashes with it is lit. */
 const LIT = 0.3;
 
@@ -35,6 +37,8 @@ export class Beat {
   /** Times of the newest clock messages without a pause between them, µs, and how many there are. */
   private readonly newest = new Float64Array(TICKS);
   private count = 0;
+  /** Which beat of its bar is now, from 0. */
+  private inBar = 0;
   private readonly times = new Float64Array(At.Width);
 
   /** @param clock the time now, µs, in its first place */
@@ -66,7 +70,10 @@ export class Beat {
     this.count++;
     if (this.runs) {
       const within = this.position % TICKS;
-      if (within === 0 || this.resumes) times[At.Beat] = now - (within / TICKS) * times[At.Length];
+      if (within === 0 || this.resumes) {
+        times[At.Beat] = now - (within / TICKS) * times[At.Length];
+        this.inBar = Math.floor(this.position / TICKS) % BEATS_A_BAR;
+      }
       this.resumes = false;
       this.position++;
     }
@@ -118,7 +125,26 @@ export class Beat {
     return beats - Math.floor(beats);
   }
 
+  /** Whether a light that flashes with the bar is lit now: for its first beat. */
+  isLitInBar(): boolean {
+    return this.barPhase() * BEATS_A_BAR < 1;
+  }
+
+  /** Where in a bar we are now, from 0 up to 1. */
+  barPhase(): number {
+    const beats = (this.clock[0] - this.times[At.Beat]) / this.times[At.Length];
+    const bars = (this.inBar + beats) / BEATS_A_BAR;
+    return bars - Math.floor(bars);
+  }
+
   /** How long until such a light changes, µs. */
+  untilChangeInBar(): number {
+    const beats = this.barPhase() * BEATS_A_BAR;
+    const left = (beats < 1 ? 1 : BEATS_A_BAR) - beats;
+    return Math.max(1, Math.ceil(left * this.times[At.Length]));
+  }
+
+  /** How long until a light that flashes with the beat changes, µs. */
   untilChange(): number {
     const phase = this.phase();
     return Math.max(1, Math.ceil(((phase < LIT ? LIT : 1) - phase) * this.times[At.Length]));

@@ -169,6 +169,8 @@ export class Lights {
         const step = Math.floor(now / PULSE_EVERY) % (2 * PULSE_STEPS);
         return wires[step <= PULSE_STEPS ? step : 2 * PULSE_STEPS - step];
       }
+      case LightMotion.Bar:
+        return wires[this.beat.isLitInBar() ? PULSE_STEPS : 0];
       default:
         return wires[this.beat.isLit() ? PULSE_STEPS : 0];
     }
@@ -195,6 +197,7 @@ export class Lights {
   private nextOf(motion: LightMotion): number {
     const now = this.clock[0];
     if (motion === LightMotion.Beat) return now + this.beat.untilChange();
+    if (motion === LightMotion.Bar) return now + this.beat.untilChangeInBar();
     const every = motion === LightMotion.Blink ? BLINK_HALF : PULSE_EVERY;
     return Math.ceil((Math.floor(now / every) + 1) * every);
   }
@@ -203,10 +206,7 @@ export class Lights {
   beaten(): void {
     const { items, count } = this.moving;
     for (let i = 0; i < count; i++)
-      if (this.motion[items[i]] === LightMotion.Beat) {
-        this.noteNext(items[i]);
-        return;
-      }
+      if (this.motion[items[i]] >= LightMotion.Beat) this.noteNext(items[i]);
   }
 
   /** Time has come for lights that move; `mark` is told each, and whether it can wait for everything else. */

@@ -38,6 +38,7 @@ const MOTION_WORDS: Readonly<Record<Motion, string>> = {
   blink: 'blinks',
   pulse: 'pulses',
   beat: 'on the beat',
+  bar: 'on the bar',
 };
 const BY_WORDS = {
   state: 'By its state',
