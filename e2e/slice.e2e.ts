@@ -73,7 +73,7 @@ test('the round says where a message stops and why', async ({ bind, page }) => {
   await page.getByRole('button', { name: 'Bank right' }).last().click();
   await page.getByRole('button', { name: 'Bank right' }).last().click();
   await bind.desk('arm-8').click();
-  await expect(bind.station('Function')).toContainText('not available now');
+  await expect(bind.station('Function')).toContainText('has no Arm in Studio.');
 });
 
 test('mutes only while held is one click away from mended', async ({ bind, page }) => {

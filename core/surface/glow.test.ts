@@ -9,6 +9,7 @@ import {
   glowOf,
   heldField,
   heldGlow,
+  lightTarget,
   lightWire,
   nearestColour,
   plainText,
@@ -17,8 +18,10 @@ import {
   rgbOf,
   shortName,
   shortValue,
+  shownColour,
   unknownPlaces,
   type Level,
+  type Pattern,
   type ReturnLevels,
   type TextPiece,
 } from './index.js';
@@ -70,25 +73,64 @@ describe('colours', () => {
       { value: 3, colour: '#ff0000' },
       { value: 90, colour: '#0000ff' },
     ];
-    expect(lightWire({ kind: 'palette', palette: holes }, '#ee2211', 1)).toBe(3);
-    expect(lightWire({ kind: 'palette', palette: holes }, '#2200dd', 1)).toBe(90);
-    expect(lightWire({ kind: 'palette', palette: holes }, '#000000', 0)).toBe(0);
-    expect(lightWire({ kind: 'palette', palette: [] }, '#ee2211', 1)).toBe(127);
+    expect(lightWire({ kind: 'palette', palette: holes, off: 0 }, '#ee2211', 1)).toBe(3);
+    expect(lightWire({ kind: 'palette', palette: holes, off: 0 }, '#2200dd', 1)).toBe(90);
+    expect(lightWire({ kind: 'palette', palette: holes, off: 0 }, '#000000', 0)).toBe(0);
+    expect(lightWire({ kind: 'palette', palette: [], off: 0 }, '#ee2211', 1)).toBe(127);
   });
 
   test('full colour goes out in seven bits a part; brightness is a number; two ways only is half and more', () => {
     fc.assert(
       fc.property(colour, (wanted) => {
-        const wire = lightWire({ kind: 'rgb' }, wanted, 1);
+        const wire = lightWire({ kind: 'rgb', off: 0 }, wanted, 1);
         expect([wire >> 14, (wire >> 7) & 0x7f, wire & 0x7f]).toEqual(
           rgbOf(wanted).map((part) => part >> 1),
         );
       }),
     );
-    const lamp = { kind: 'brightness', top: 127 } as const;
+    const lamp = { kind: 'brightness', top: 127, off: 0 } as const;
     expect([0, 0.001, 0.5, 1].map((b) => lightWire(lamp, '#ffffff', b))).toEqual([0, 1, 64, 127]);
-    const bulb = { kind: 'onOff', on: 127, blink: 0 } as const;
+    const bulb = { kind: 'onOff', on: 127, blink: 0, off: 0 } as const;
     expect([0, 0.49, 0.5, 1].map((b) => lightWire(bulb, '#ffffff', b))).toEqual([0, 0, 127, 127]);
+  });
+
+  test('lights that never go dark are at their dimmest when they are off, and what is on is told apart from it', () => {
+    const light: Pattern = { type: 'note', channel: 1, number: 1 };
+    const rgb: Pattern = { type: 'colour', template: 'F0 7D red green blue F7' };
+    fc.assert(
+      fc.property(
+        fc.constantFrom('onOff', 'brightness', 'palette', 'rgb'),
+        colour,
+        fc.double({ min: 0.5, max: 1, noNaN: true }),
+        (kind, wanted, brightness) => {
+          const { palette } = COBBLE_64.device;
+          const device = { ...COBBLE_64.device, neverDark: true, palette };
+          const pattern = kind === 'rgb' ? rgb : light;
+          const surface = { ...COBBLE_64, device };
+          const [control] = COBBLE_64.controls;
+          const target = lightTarget(
+            surface,
+            kind === 'rgb' ? control : { ...control, light: kind as 'onOff' },
+            pattern,
+          );
+          const off = lightWire(target, wanted, 0);
+          expect(off).toBeGreaterThan(0);
+          expect(lightWire(target, '#000000', 1)).toBe(off);
+          if (wanted !== '#000000') expect(lightWire(target, wanted, brightness)).not.toBe(off);
+          expect(shownColour(target, off)).toBeNull();
+          // Without it nothing is as bright when it is off as any colour of the table.
+          const plain = lightTarget(COBBLE_64, control, pattern);
+          expect(lightWire(plain, wanted, 0)).toBe(0);
+          if (kind !== 'palette') return;
+          const dimmest = palette.find(({ value }) => value === off)!;
+          for (const entry of palette)
+            if (entry.colour !== '#000000')
+              expect(colourDistance('#010101', dimmest.colour)).toBeLessThanOrEqual(
+                colourDistance('#010101', entry.colour),
+              );
+        },
+      ),
+    );
   });
 
   test('a table is read from CSV as people export it; what cannot be read is told by its line', () => {

@@ -4,7 +4,10 @@ import { topOf, type Pattern } from './pattern.js';
 import type { Control, Device, PaletteColour, Surface } from './surface.js';
 
 /** How a light takes what it is to show. */
-export type LightTarget =
+export type LightTarget = {
+  /** The number by which it is off: 0, or its dimmest where it never goes dark. */
+  readonly off: number;
+} & (
   | {
       readonly kind: 'onOff';
       readonly on: number;
@@ -13,9 +16,17 @@ export type LightTarget =
     }
   | { readonly kind: 'brightness'; readonly top: number }
   | { readonly kind: 'palette'; readonly palette: readonly PaletteColour[] }
-  | { readonly kind: 'rgb' };
+  | { readonly kind: 'rgb' }
+);
+
+/** Seven bits of each part of a full-colour light that is off and never dark. */
+const DIM_PART = 4;
+const DIM_RGB = (DIM_PART << 14) | (DIM_PART << 7) | DIM_PART;
+/** The number of a light that is off and never dark, where a number is its brightness. */
+const DIMMEST = 1;
 
 const BLACK = '#000000';
+const ALMOST_BLACK = '#010101';
 const WHITE = '#ffffff';
 /** A lamp that can only be on or off is on from this brightness. */
 const LIT_FROM = 0.5;
@@ -31,11 +42,21 @@ export function lightTarget({ device }: Surface, control: Control, pattern: Patt
   if (!known) targets.set(device, (known = new Map<string, LightTarget>()));
   let target = known.get(key);
   if (target) return target;
-  if (pattern.type === 'colour') target = { kind: 'rgb' };
-  else if (kind === 'brightness') target = { kind, top };
-  else if (kind === 'palette')
-    target = { kind, palette: device.palette.filter(({ value }) => value <= top) };
-  else target = { kind: 'onOff', on: Math.min(top, 127), blink: device.blink ?? 0 };
+  const never = device.neverDark === true;
+  const off = never ? DIMMEST : 0;
+  if (pattern.type === 'colour') target = { kind: 'rgb', off: never ? DIM_RGB : 0 };
+  else if (kind === 'brightness') target = { kind, top, off };
+  else if (kind === 'palette') {
+    const palette = device.palette.filter(({ value }) => value <= top);
+    const black = palette.find((entry) => entry.colour === BLACK)?.value ?? 0;
+    const dim = nearestColour(palette, ALMOST_BLACK)?.value ?? DIMMEST;
+    // What is on is told apart from it: its dimmest is kept for off.
+    const others = palette.filter(({ value }) => value !== dim);
+    target =
+      never && others.length > 0
+        ? { kind, palette: others, off: dim }
+        : { kind, palette, off: never ? dim : black };
+  } else target = { kind: 'onOff', on: Math.min(top, 127), blink: device.blink ?? 0, off };
   known.set(key, target);
   return target;
 }
@@ -65,28 +86,27 @@ const found = new WeakMap<readonly PaletteColour[], Map<string, number>>();
 
 /** What goes over the wire for a colour, `#rrggbb`, at a brightness of 0…1; 0 is dark. */
 export function lightWire(target: LightTarget, colour: string, brightness: number): number {
-  const dark = brightness <= 0 || colour === BLACK;
+  const { off } = target;
+  if (brightness <= 0 || colour === BLACK) return off;
   switch (target.kind) {
     case 'onOff':
-      return !dark && brightness >= LIT_FROM ? target.on : 0;
+      return brightness >= LIT_FROM ? target.on : off;
     case 'brightness':
-      return dark ? 0 : Math.max(1, Math.round(Math.min(1, brightness) * target.top));
+      return Math.max(off + 1, Math.round(Math.min(1, brightness) * target.top));
     case 'rgb': {
-      if (dark) return 0;
       const [red, green, blue] = rgbOf(dimmed(colour, brightness)).map((part) => part >> 1);
-      return (red << 14) | (green << 7) | blue;
+      const wire = (red << 14) | (green << 7) | blue;
+      // Brighter by one step where it would be the same as off.
+      return wire === off && off > 0 ? wire + 1 : wire;
     }
     case 'palette': {
       const { palette } = target;
       let known = found.get(palette);
       if (!known) found.set(palette, (known = new Map<string, number>()));
-      const wanted = dark ? BLACK : dimmed(colour, brightness);
+      const wanted = dimmed(colour, brightness);
       let wire = known.get(wanted);
       if (wire === undefined) {
-        const nearest = dark
-          ? palette.find((entry) => entry.colour === BLACK)
-          : nearestColour(palette, wanted);
-        wire = nearest?.value ?? (dark ? 0 : 127);
+        wire = nearestColour(palette, wanted)?.value ?? 127;
         known.set(wanted, wire);
       }
       return wire;
@@ -96,7 +116,7 @@ export function lightWire(target: LightTarget, colour: string, brightness: numbe
 
 /** The colour that a light shows for what was sent, as near as it is known; null for dark. */
 export function shownColour(target: LightTarget, wire: number, lamp?: string): string | null {
-  if (wire <= 0) return null;
+  if (wire <= 0 || wire === target.off) return null;
   switch (target.kind) {
     case 'onOff':
       return lamp ?? WHITE;

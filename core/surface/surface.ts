@@ -118,6 +118,8 @@ export const deviceSchema = z.looseObject({
   palette: z.array(colourSchema).max(20_000).default([]),
   /** What its lights can do; a colour table, where it has one, else on and off. */
   light: z.enum(LIGHT_KINDS).optional(),
+  /** Its lights never go dark: one that is off is at its dimmest. */
+  neverDark: z.boolean().optional(),
   /** The number by which the device itself makes a light blink. */
   blink: z.int().min(1).max(127).optional(),
   /** It speaks the Mackie-style protocol, as a main unit or as an extender beside one. */

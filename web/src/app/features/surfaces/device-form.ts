@@ -253,6 +253,9 @@ const LARGEST_TABLE = 1_000_000;
               (chosen)="setLight($event)"
             />
           </span>
+          <rondo-switch [on]="device().neverDark ?? false" (turned)="setNeverDark($event)">
+            They never go dark: off is the dimmest
+          </rondo-switch>
         }
         <rondo-returns-form
           level="surface"
@@ -496,6 +499,13 @@ export class DeviceForm {
     this.change('What its lights can do', ({ device }) => {
       if (kind) device.light = kind;
       else Reflect.deleteProperty(device, 'light');
+    });
+  }
+
+  protected setNeverDark(on: boolean): void {
+    this.change(on ? 'Lights never go dark' : 'Lights go dark', ({ device }) => {
+      if (on) device.neverDark = true;
+      else Reflect.deleteProperty(device, 'neverDark');
     });
   }
 
