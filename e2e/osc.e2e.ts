@@ -106,6 +106,20 @@ test('a touch screen moves a program over UDP and follows it; both are seen, and
   await expect(bind.station('Message')).toContainText('OSC /pane/fader/2 0.25');
   await expect(page.locator('main')).toContainText(/Pane\s*OSC/);
 
+  // In another profile with the same surface the device is where it is known to be.
+  const { id: _id, ...same } = lamproomProfile();
+  await store(server.address, 'profiles', {
+    ...same,
+    id: 'glass-2',
+    hosts: {},
+    hostOrder: [],
+    bindings: {},
+    bindingOrder: [],
+  });
+  await bind.openAny('glass-2');
+  await expect(page.locator('main')).toContainText(/Pane\s*OSC/);
+  await bind.openAny('glass');
+
   // Another program has the port that is chosen now: it is said, and mended by itself once that leaves.
   await page.getByRole('link', { name: 'Ports' }).click();
   const other = await Peer.open();

@@ -146,7 +146,10 @@ export function modelOfHost(host: MessageHost): HostModel {
       messages: [{ set: row.message, ...(isFirst ? { report } : {}) }],
     };
   });
-  const ask = host.ask.trim() === '' ? null : readAsk(host.ask);
+  // What is OSC says nothing to MIDI, nor the other way round.
+  const isOsc = functions.some(({ messages }) => messages.some((one) => one?.set?.type === 'osc'));
+  const fits = host.ask.trim() !== '' && host.ask.trim().startsWith('/') === isOsc;
+  const ask = fits ? readAsk(host.ask) : null;
   const model = hostModelSchema.parse({
     id: host.id,
     name: host.name,

@@ -4,6 +4,7 @@ import {
   outputsOf,
   pagesOf,
   sendsOf,
+  speaksOsc,
   takesOf,
   topOf,
   turns,
@@ -164,7 +165,7 @@ export class Desk implements Hearer {
     this.page = page;
     const { firstPage, pages } = this.surface;
     const enter = (page === 0 ? firstPage : pages[page - 1])?.enter;
-    const bytes = enter === undefined ? null : fromHex(enter);
+    const bytes = enter === undefined || speaksOsc(this.surface) ? null : fromHex(enter);
     if (bytes) this.mouth.say(bytes, 0, bytes.length, this.now);
   }
 

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { modelOfHost } from '@rondo/core/host';
 import { bind, type Profile } from '@rondo/core/profile';
 import {
   LinkDecoder,
@@ -8,6 +9,7 @@ import {
   patternSchema,
   topOf,
   type Pattern,
+  type Surface,
 } from '@rondo/core/surface';
 import {
   OscStream,
@@ -18,7 +20,7 @@ import {
 } from '@rondo/core/wire';
 import { LAMPROOM, lamproomProfile, osc } from '../testing/osc-room.js';
 import { Room } from '../testing/room.js';
-import type { PlainHost } from './index.js';
+import { Desk, type PlainHost } from './index.js';
 
 const room = (change: (profile: Profile) => Profile = (same) => same) =>
   new Room({ profile: change(lamproomProfile()), charts: { lamproom: LAMPROOM } });
@@ -146,6 +148,18 @@ test('a host is asked by its own message, and sent one that is typed; it has no 
   ]);
   made.do(() => made.world.engine.askAgain(DESK, made.world.time));
   expect(said.at(-1)).toEqual({ address: '/lamproom/tell', values: [], tags: '' });
+});
+
+test('a host is asked only by what its rows speak, and an onboard page of a touch screen says nothing of MIDI', () => {
+  const ask = (host: Partial<typeof LAMPROOM>) => modelOfHost({ ...LAMPROOM, ...host }).ask;
+  expect(ask({})?.[4]).toBe(0x2f);
+  expect(ask({ ask: 'F0 7D F7' })).toBeUndefined();
+  expect(ask({ ask: '/tell', rows: [] })).toBeUndefined();
+  const paged: Surface = { ...PANE, pages: [{ id: 'two', label: 'Two', enter: 'C0 05' }] };
+  const said: number[] = [];
+  const desk = new Desk(paged, (bytes, from, to) => said.push(...bytes.slice(from, to)));
+  desk.turnPage(1);
+  expect(said).toEqual([]);
 });
 
 test('what a sender writes a decoder reads as the same whole number, whatever the type and range', () => {

@@ -17,6 +17,7 @@ import {
   SIMULATED,
   choiceSchema,
   deviceHere,
+  netOfDevice,
   rememberDevice,
   type PortChoice,
 } from './port-choice';
@@ -544,6 +545,18 @@ export class EngineService {
     return known && !isTaken ? known : chosen;
   }
 
+  /** What was chosen for an OSC link; where nothing was, the port on which its device is known, if no other link has it. */
+  private netChoiceNow(link: string, all: Readonly<Record<string, PortChoice>>): PortChoice {
+    const chosen = all[link] ?? SIMULATED;
+    const model = this.modelOf(link);
+    if (chosen.said || chosen.real || model === null) return chosen;
+    const known = netOfDevice(model);
+    const isTaken = Object.entries(all).some(
+      ([other, { real, net }]) => other !== link && real && net?.listen === known?.net?.listen,
+    );
+    return known && !isTaken ? known : chosen;
+  }
+
   /** Opens the chosen ports that are there, by id, else by name, and tells the engine. */
   private applyPorts(): void {
     const found = { ...this.choices() };
@@ -551,7 +564,8 @@ export class EngineService {
     const links = this.plan?.links.map(({ key }) => key) ?? [];
     for (const link of hostsFirst(new Set([...links, ...Object.keys(found)]))) {
       if (this.plan?.links.some(({ key, isOsc }) => key === link && isOsc)) {
-        const { real, net } = found[link] ?? SIMULATED;
+        found[link] = this.netChoiceNow(link, found);
+        const { real, net } = found[link];
         // What is diverted is closed to the engine, which lets go of what was held there.
         const choice = real && net ? { ...net, listen: this.diverted ? null : net.listen } : null;
         this.post({ kind: 'net', link, choice });

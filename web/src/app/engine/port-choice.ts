@@ -28,6 +28,12 @@ export function rememberDevice(model: string, { said: _said, ...choice }: PortCh
   }
 }
 
+/** Where an OSC device listens and is listened to, for every profile with its surface; null where that was never chosen. */
+export function netOfDevice(model: string): PortChoice | null {
+  const known = devices()[model];
+  return known?.real && known.net ? known : null;
+}
+
 /** Where a device was last, if it is there now; null where it is not, or was never chosen. */
 export function deviceHere(
   model: string,
