@@ -19,6 +19,7 @@ const SCREENS = [
   '/bind/nine-ferries-mix',
   '/bind/far-shore?propose',
   '/bind/nine-ferries-mix?versions',
+  '/bind/nine-ferries-mix?set-ups',
   '/bind/neap-rink',
   '/bind/far-shore',
   '/lights/nine-ferries-mix',
@@ -36,7 +37,7 @@ async function visit(page: Page, server: Server, path: string): Promise<void> {
   await page.goto(`${server.address}/bind/nine-ferries-mix`);
   await expect(page.locator('g[data-id="fader-1"]')).toHaveAttribute('aria-valuenow', /^[1-9]/);
   if (path === '/bind/nine-ferries-mix') return;
-  const panel = /\?(\w+)$/.exec(path)?.[1];
+  const panel = /\?([\w-]+)$/.exec(path)?.[1];
   if (panel) {
     if (!path.includes('nine-ferries')) {
       await page.goto(server.address + path.split('?')[0]);

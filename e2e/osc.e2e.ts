@@ -104,6 +104,8 @@ test('a touch screen moves a program over UDP and follows it; both are seen, and
   await page.getByRole('link', { name: 'Bind' }).click();
   screen.say(ofScreen, '/pane/fader/2', float(0.25));
   await expect(bind.station('Message')).toContainText('OSC /pane/fader/2 0.25');
+  await expect(bind.station('Control')).toContainText('0.25');
+  await expect(page.locator('main')).toContainText(/Fader 2[^:]*: 0\.25/);
   await expect(page.locator('main')).toContainText(/Pane\s*OSC/);
 
   // In another profile with the same surface the device is where it is known to be.
@@ -119,6 +121,15 @@ test('a touch screen moves a program over UDP and follows it; both are seen, and
   await bind.openAny('glass-2');
   await expect(page.locator('main')).toContainText(/Pane\s*OSC/);
   await bind.openAny('glass');
+
+  // What is no address is refused in words, and stays as it was.
+  await page.getByRole('link', { name: 'Ports' }).click();
+  const address = place.getByRole('textbox', { name: 'Address of Lamproom' });
+  await address.fill('no address');
+  await address.press('Tab');
+  await expect(place).toContainText('“no address” is no address');
+  await expect(address).toHaveValue('127.0.0.1');
+  await page.getByRole('link', { name: 'Bind' }).click();
 
   // Another program has the port that is chosen now: it is said, and mended by itself once that leaves.
   await page.getByRole('link', { name: 'Ports' }).click();

@@ -76,8 +76,25 @@ test('an occasion is kept, gone over to from a panel, a key and another profile,
   await isReal();
   await expect(flag).toHaveAttribute('aria-pressed', 'true');
 
-  // Deleted it is in the bin, and comes back.
+  // From a profile that plays: the motors are taken hold of again.
+  await page
+    .getByRole('navigation', { name: 'Screens' })
+    .getByRole('link', { name: 'Profiles', exact: true })
+    .click();
+  await page.getByRole('link', { name: 'Neap Rink' }).click();
+  await expect(page).toHaveURL(/neap-rink/);
+  await expect(page.getByRole('group', { name: 'Booth' }).first()).toBeVisible();
   await page.keyboard.press('u');
+  await panel.getByRole('button', { name: 'Home', exact: true }).click();
+  await expect(page).toHaveURL(/bind\/nine-ferries-mix/);
+  await expect(page.getByText('Strips 1–8 of 20')).toBeVisible();
+  // The host's picture is behind what is open.
+  if (await panel.isVisible()) await panel.getByRole('button', { name: 'Close' }).click();
+  await bind.settled(2, 'Volume of Ferryman');
+  await expect(page.getByText('the motors are let go')).toBeHidden();
+
+  // Deleted it is in the bin, and comes back.
+  if (await panel.isHidden()) await page.keyboard.press('u');
   await panel.getByRole('button', { name: 'Delete Home' }).click();
   await panel.getByRole('button', { name: 'Delete: sure?' }).click();
   await expect(panel.getByRole('button', { name: 'Home', exact: true })).toBeHidden();

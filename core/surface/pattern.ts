@@ -177,6 +177,13 @@ export function topOf(pattern: Pattern): number {
   }
 }
 
+/** A place on a pattern's way, 0…1, as its wire has it: “598 of 1023”, or the number that an OSC message carries. */
+export function placeText(pattern: Pattern, share: number): string {
+  if (pattern.type !== 'osc') return `${Math.round(share * topOf(pattern))} of ${topOf(pattern)}`;
+  const [low, high] = oscRangeOf(pattern);
+  return String(Math.round((low + share * (high - low)) * 1_000) / 1_000);
+}
+
 const ENCODING_WORDS = {
   twosComplement: 'two’s complement',
   signMagnitude: 'sign-magnitude',

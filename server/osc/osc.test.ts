@@ -267,6 +267,11 @@ test('places go and come again: a port is free at once, and nothing of an old ro
   const [standing] = await engine.places({ listen });
   expect(standing).toMatchObject({ hears: false });
   expect(standing.fault).toMatch(/Another program listens on UDP port \d+ already/);
+  // However often it is tried again, nothing of a try is left behind.
+  const sockets = () => process.getActiveResourcesInfo().filter((one) => /UDP/.test(one)).length;
+  const open = sockets();
+  for (let n = 0; n < 5; n++) await engine.places({ listen });
+  expect(sockets()).toBe(open);
   await new Promise<void>((done) => other.close(() => done()));
   // It is taken as soon as it is free, without being asked for again.
   const isOpen = (told: FromNet) => told.kind === 'standing' && told.standing[0].hears;

@@ -54,6 +54,7 @@ export class UdpPorts {
       const ready = new Promise<string>((done) => {
         socket.once('error', (error) => {
           this.open.delete(port);
+          socket.close();
           done(faultOf(port, error));
         });
         socket.bind(port, this.openness.isOpen ? EVERYWHERE : LOOPBACK, () => done(''));

@@ -619,7 +619,8 @@ export class EngineService {
     const session: Session = { ports, layers, flags, bank };
     writeStored(`rondo.session.${profile}`, session);
     this.post({ kind: 'panic' });
-    if (this.profile?.id !== profile) return;
+    // A panic lets the motors go as well; they are taken hold of again, also for a profile that comes next.
+    if (this.profile?.id !== profile) return this.repaint();
     for (const { input } of Object.values(this.choices())) if (input) this.midi.ignore(input.id);
     this.choices.set(ports);
     this.savedBank = bank;
@@ -627,7 +628,7 @@ export class EngineService {
     this.post({ kind: 'session', state: { layers, flags } });
     this.post({ kind: 'bankAt', start: bank });
     this.applyPorts();
-    this.post({ kind: 'repaint' });
+    this.repaint();
   }
 
   private get sessionKey(): string {

@@ -6,6 +6,14 @@ import { Api, words } from './api';
 
 const LAST = 'rondo.setup.last';
 
+function lastOne(): string | null {
+  try {
+    return localStorage.getItem(LAST);
+  } catch {
+    return null;
+  }
+}
+
 /** Set-ups: kept by the server, switched here, in one go; what asks for one may be a menu, a key, or a control. */
 @Injectable({ providedIn: 'root' })
 export class SetUps {
@@ -15,7 +23,7 @@ export class SetUps {
   /** Null until they are there. */
   readonly all = signal<readonly SetUp[] | null>(null);
   /** The one that was gone to last. */
-  readonly last = signal(localStorage.getItem(LAST));
+  readonly last = signal(lastOne());
   readonly message = signal('');
 
   constructor() {
@@ -75,8 +83,12 @@ export class SetUps {
   }
 
   private remember(id: string): void {
-    localStorage.setItem(LAST, id);
     this.last.set(id);
+    try {
+      localStorage.setItem(LAST, id);
+    } catch {
+      // A full or forbidden store only means that it is not marked next time.
+    }
   }
 
   private async do(work: () => Promise<void>): Promise<void> {

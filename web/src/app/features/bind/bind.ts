@@ -25,7 +25,7 @@ import {
 } from '../../engine/port-standing';
 import { Head, PartField, SlotField, type Frame } from '../../engine/frame';
 import { InputMode } from '@rondo/core/round';
-import { topOf } from '@rondo/core/surface';
+import { placeText } from '@rondo/core/surface';
 import { documentActions, selectionActions } from '../../state/actions';
 import { profileFeature } from '../../state/document';
 import { DocumentEditor } from '../../state/documents';
@@ -391,7 +391,7 @@ export class Bind {
     const raw = frame.part(part, PartField.Raw);
     const value =
       moves === InputMode.Absolute && pattern
-        ? `${Math.round(raw * topOf(pattern))} of ${topOf(pattern)}`
+        ? placeText(pattern, raw)
         : moves === InputMode.Relative
           ? `${raw > 0 ? '+' : '−'}${Math.abs(raw)}`
           : raw > 0

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import type { NetChoice, NetRefusal } from '@rondo/core/wire';
 import { EngineService } from '../../engine/engine.service';
 import { SIMULATED } from '../../engine/port-choice';
@@ -62,6 +62,11 @@ const REFUSED: Readonly<Record<Exclude<NetRefusal, 'stranger'>, string>> = {
           (changed)="setPort($event)"
         />
       </div>
+      @if (refused(); as text) {
+        <p class="said" role="status">
+          “{{ text }}” is no address. Write one as 192.168.1.20, or the name of a machine.
+        </p>
+      }
       @for (friend of n.from; track friend) {
         <p class="said">
           {{ friend }} may send, too.
@@ -145,6 +150,8 @@ export class OscPlace {
     const { real, net } = this.choice();
     return real ? (net ?? null) : null;
   });
+  /** What was typed and is no address. */
+  protected readonly refused = signal('');
   protected readonly standing = computed(() => this.engine.netStanding()[this.link()]);
   protected readonly news = computed(() =>
     Object.values(this.engine.netNews()).flatMap((one) => {
@@ -177,9 +184,11 @@ export class OscPlace {
     const host = field.value.trim();
     const now = this.net();
     if (!now) return;
+    this.refused.set('');
     if (host === '') return this.set({ to: null });
     if (MACHINE.test(host)) return this.set({ to: { host, port: now.to?.port ?? REPLY_PORT } });
-    // No address: it stays as it was.
+    // No address: it stays as it was, and that is said.
+    this.refused.set(host);
     field.value = now.to?.host ?? '';
   }
 

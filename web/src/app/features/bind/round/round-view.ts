@@ -18,7 +18,7 @@ import {
   PART_NAMES,
   heldField,
   isRelative,
-  oscRangeOf,
+  placeText,
   topOf,
   type InputPart,
   type Level,
@@ -158,7 +158,7 @@ function outputText(out: OutPlan, frame: Frame, index: number): string {
   if (wire < 0) return 'Nothing sent yet';
   switch (out.shows) {
     case Shows.Motor:
-      return `Motor at ${wire} of ${topOf(out.control.takes.motor ?? UNKNOWN)}`;
+      return `Motor at ${motorText(out.control.takes.motor ?? UNKNOWN, wire)}`;
     case Shows.Light:
       return wire > 0 ? 'Light on' : 'Light off';
     case Shows.Ring:
@@ -167,6 +167,9 @@ function outputText(out: OutPlan, frame: Frame, index: number): string {
       return '';
   }
 }
+
+const motorText = (pattern: Pattern, wire: number): string =>
+  placeText(pattern, wire / topOf(pattern));
 
 function outputHex(plan: Plan, out: OutPlan, frame: Frame, index: number): string {
   const wire = frame.out(index, OutField.Wire);
@@ -181,8 +184,7 @@ function valueText(pattern: Pattern | undefined, isPress: boolean, raw: number):
   if (!pattern) return '';
   if (isRelative(pattern)) return `${raw > 0 ? '+' : raw < 0 ? '−' : ''}${Math.abs(raw)}`;
   if (isPress) return raw > 0 ? 'pressed' : 'released';
-  if (pattern.type === 'osc') return oscNumber(pattern, raw);
-  return `${Math.round(raw * topOf(pattern))} of ${topOf(pattern)}`;
+  return placeText(pattern, raw);
 }
 
 /** Reads the round of the selected part off a frame. Null where the part is not in the plan. */
@@ -369,12 +371,7 @@ function silence(
 function oscText(pattern: Pattern | undefined, share: number): string {
   if (pattern?.type !== 'osc') return 'OSC';
   const place = pattern.argument > 1 ? `, argument ${pattern.argument}` : '';
-  return `OSC ${pattern.address} ${oscNumber(pattern, share)}${place}`;
-}
-
-function oscNumber(pattern: Extract<Pattern, { type: 'osc' }>, share: number): string {
-  const [low, high] = oscRangeOf(pattern);
-  return String(Math.round((low + share * (high - low)) * 1_000) / 1_000);
+  return `OSC ${pattern.address} ${placeText(pattern, share)}${place}`;
 }
 
 export function strayText(frame: Frame): string | null {
