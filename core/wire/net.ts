@@ -83,7 +83,12 @@ export type NetNews = z.infer<typeof newsSchema>;
 
 /** From the server to the engine. */
 export const fromNetSchema = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('standing'), standing: z.array(standingSchema) }),
+  /** How the places of a round stand. */
+  z.object({
+    kind: z.literal('standing'),
+    round: z.int(),
+    standing: z.array(standingSchema),
+  }),
   z.object({ kind: z.literal('news'), news: z.array(newsSchema) }),
 ]);
 export type FromNet = z.infer<typeof fromNetSchema>;

@@ -106,7 +106,7 @@ class EngineNet {
     );
     if (round !== this.round) return;
     const told = JSON.stringify(standing);
-    if (told !== this.told) this.tell({ kind: 'standing', standing });
+    if (told !== this.told) this.tell({ kind: 'standing', round, standing });
     this.told = told;
     clearTimeout(this.retry);
     if (places.some(({ isFaulty }) => isFaulty))

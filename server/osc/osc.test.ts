@@ -101,7 +101,7 @@ class TestEngine {
     this.socket.send(JSON.stringify({ kind: 'places', round: this.round, places }));
     return this.until(() => {
       const standing = this.told.find((one) => one.kind === 'standing');
-      return standing?.kind === 'standing' && standing.standing;
+      return standing?.kind === 'standing' && standing.round === this.round && standing.standing;
     });
   }
 

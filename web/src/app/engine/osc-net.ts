@@ -132,7 +132,7 @@ export class OscNet {
     const said = fromNetSchema.safeParse(JSON.parse(text));
     if (!said.success) return;
     if (said.data.kind === 'news') this.owner.news(said.data.news);
-    // What is told of an earlier round is of the same links.
-    else this.owner.standing(said.data.standing.filter(({ link }) => this.links.includes(link)));
+    // What is told of an earlier round may have opened what has been chosen anew since, and is closed yet.
+    else if (said.data.round === this.round) this.owner.standing(said.data.standing);
   }
 }
