@@ -40,12 +40,16 @@ export function throughProfile(): Profile {
     ...demo,
     id: 'bench-cables',
     name: 'Bench cables',
-    surfaces: {
-      desk: {
-        ...demo.surfaces['desk'],
-        onward: { to: { host: 'program' }, kinds: ['note', 'clock'] },
+    surfaces: { desk: demo.surfaces['desk'] },
+    routes: {
+      on: {
+        id: 'on',
+        from: { surface: 'desk' },
+        to: { host: 'program' },
+        kinds: ['note', 'clock'],
       },
     },
+    routeOrder: ['on'],
     surfaceOrder: ['desk'],
     hosts: { program: demo.hosts['program'] },
     hostOrder: ['program'],

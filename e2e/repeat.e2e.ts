@@ -194,23 +194,3 @@ test('what is broken is kept, told, and mended one by one, while the rest works'
   await bind.desk('stop').click();
   await expect(station(bind)).toHaveText('Stop');
 });
-
-test('messages that match nothing go on to where the Ports screen says, by kind', async ({
-  bind,
-  page,
-}) => {
-  await bind.open();
-  await page.getByRole('link', { name: 'Ports' }).click();
-  const to = page.getByRole('combobox', { name: 'Where messages of Harrow 8 go on to' });
-  await choose(page, 'Where messages of Harrow 8 go on to', 'Studio');
-  await page.getByRole('switch', { name: 'controllers' }).check();
-  await page.getByRole('link', { name: 'Bind' }).click();
-  await page.getByRole('link', { name: 'Ports' }).click();
-  await expect(page.getByRole('switch', { name: 'controllers' })).toBeChecked();
-  await expect(page.getByRole('switch', { name: 'notes' })).not.toBeChecked();
-  await page.getByRole('link', { name: 'Bind' }).click();
-  await page.keyboard.press('Control+z');
-  await page.keyboard.press('Control+z');
-  await page.getByRole('link', { name: 'Ports' }).click();
-  await expect(to).toHaveText('nowhere');
-});

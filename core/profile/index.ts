@@ -6,6 +6,7 @@ export * from './profile.js';
 export * from './shape.js';
 export * from './surfaces.js';
 export * from './layers.js';
+export * from './routes.js';
 export * from './mirror.js';
 export * from './series.js';
 export * from './stands-in.js';

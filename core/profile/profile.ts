@@ -18,7 +18,7 @@ import {
 import { hostModelIdSchema, idSchema as id, labelSchema as label } from './names.js';
 
 export const PROFILE_FORMAT = 'rondo-profile';
-export const PROFILE_VERSION = 4;
+export const PROFILE_VERSION = 5;
 
 export const controlRefSchema = z.looseObject({
   surface: id,
@@ -84,12 +84,30 @@ export const MESSAGE_KINDS = [
 ] as const;
 export type MessageKind = (typeof MESSAGE_KINDS)[number];
 
-/** Where a surface's messages go on to: those of bindings that pass on, and of these kinds all that match nothing. */
-export const onwardSchema = z.looseObject({
+const midiChannel = z.int().min(1).max(16);
+const midiNote = z.int().min(0).max(127);
+
+/**
+ * Where messages go that come from a surface, or from a host: those of bindings that pass on, and of these kinds all that
+ * nothing is bound to.
+ */
+export const routeSchema = z.looseObject({
+  id,
+  from: destinationSchema,
   to: destinationSchema,
   kinds: z.array(z.enum(MESSAGE_KINDS)).max(MESSAGE_KINDS.length),
+  /** Channels that it takes; all where they are left out. */
+  channels: z.array(midiChannel).min(1).max(16).optional(),
+  /** Notes that it takes, both ends among them; all where they are left out. */
+  notes: z.looseObject({ from: midiNote, to: midiNote }).optional(),
+  /** Semitones by which notes go up. */
+  transpose: z.int().min(-127).max(127).optional(),
+  /** Channel on which all goes on; that on which it came where it is left out. */
+  channel: midiChannel.optional(),
+  /** It takes only what no other route of the same input takes. */
+  rest: z.boolean().optional(),
 });
-export type Onward = z.infer<typeof onwardSchema>;
+export type Route = z.infer<typeof routeSchema>;
 
 /** A named on/off value of the profile. */
 export const flagSchema = z.looseObject({ id, label, initially: z.boolean().optional() });
@@ -166,7 +184,6 @@ export const profileSchema = z
         model: id,
         label,
         roles: rolesSchema.optional(),
-        onward: onwardSchema.optional(),
         standsIn: standsInSchema.optional(),
       }),
     ),
@@ -177,6 +194,8 @@ export const profileSchema = z
     layerOrder: z.array(id).min(1).max(64),
     flags: z.record(id, flagSchema),
     flagOrder: z.array(id).max(64),
+    routes: z.record(id, routeSchema),
+    routeOrder: z.array(id).max(64),
     /** How controls feel on every layer, by kind. */
     feel: feelByKindSchema.optional(),
     /** What comes back on every layer, and how it looks. */
@@ -194,6 +213,7 @@ export const profileSchema = z
       ['hosts', 'hostOrder'],
       ['layers', 'layerOrder'],
       ['flags', 'flagOrder'],
+      ['routes', 'routeOrder'],
       ['bindings', 'bindingOrder'],
       ['showings', 'showingOrder'],
     ] as const;
@@ -227,9 +247,29 @@ export const profileSchema = z
   });
 export type Profile = z.infer<typeof profileSchema>;
 
+/** Before version 5 a surface said itself where its messages go on to, to one place only. */
+function routesOfSurfaces(value: Record<string, unknown>): Record<string, unknown> {
+  const routes: Record<string, unknown> = {};
+  const surfaces = Object.entries((value['surfaces'] ?? {}) as Record<string, unknown>).map(
+    ([key, surface]) => {
+      if (typeof surface !== 'object' || surface === null) return [key, surface];
+      const { onward, ...rest } = surface as Record<string, unknown>;
+      if (typeof onward === 'object' && onward !== null)
+        routes[key] = { ...onward, id: key, from: { surface: key } };
+      return [key, rest];
+    },
+  );
+  return {
+    ...value,
+    surfaces: Object.fromEntries(surfaces),
+    routes,
+    routeOrder: Object.keys(routes),
+  };
+}
+
 /**
  * Version 1 said `stock` where a surface now names its `model`, as hosts do; before version 3 there were no flags, before
- * version 4 no showings.
+ * version 4 no showings, before version 5 no routes.
  */
 function migrate(value: Record<string, unknown>, version: number): unknown {
   const surfaces = value['surfaces'];
@@ -241,7 +281,8 @@ function migrate(value: Record<string, unknown>, version: number): unknown {
     return migrate({ ...value, surfaces: Object.fromEntries(moved) }, 2);
   }
   const flags = version < 3 ? { flags: {}, flagOrder: [] } : {};
-  return { ...value, ...flags, version: PROFILE_VERSION, showings: {}, showingOrder: [] };
+  const showings = version < 4 ? { showings: {}, showingOrder: [] } : {};
+  return routesOfSurfaces({ ...value, ...flags, ...showings, version: PROFILE_VERSION });
 }
 
 /** Reads a profile from parsed JSON: accepted whole or refused whole, with the path of each fault. */
@@ -263,6 +304,8 @@ export function emptyProfile(profileId: string, name: string): Profile {
     layerOrder: ['base'],
     flags: {},
     flagOrder: [],
+    routes: {},
+    routeOrder: [],
     bindings: {},
     bindingOrder: [],
     showings: {},

@@ -1,7 +1,8 @@
 import type { Action } from './action.js';
 import { dropBindings } from './edit.js';
 import { edit, type Edited } from '@rondo/core/document';
-import type { Onward, Profile, Roles } from './profile.js';
+import type { Profile, Roles } from './profile.js';
+import { dropRoutes } from './routes.js';
 
 /** Adds a surface to a profile under an id of its own. */
 export function addSurface(profile: Profile, model: string, label: string): Edited<Profile> {
@@ -23,6 +24,9 @@ export function removeSurface(profile: Profile, id: string): Edited<Profile> {
   return edit(profile, `Take out ${label}`, (draft) => {
     Reflect.deleteProperty(draft.surfaces, id);
     draft.surfaceOrder = draft.surfaceOrder.filter((key) => key !== id);
+    dropRoutes(draft, ({ from, to }) =>
+      [from, to].some((end) => 'surface' in end && end.surface === id),
+    );
     const gone = draft.bindingOrder.filter((key) => draft.bindings[key].control?.surface === id);
     for (const key of gone) Reflect.deleteProperty(draft.bindings, key);
     if (gone.length > 0)
@@ -39,13 +43,6 @@ export const setRoles = (profile: Profile, id: string, roles: Roles): Edited<Pro
   edit(profile, `Roles of ${profile.surfaces[id].label}`, (draft) => {
     if (roles.notes.length > 0 || roles.clock) draft.surfaces[id].roles = roles;
     else Reflect.deleteProperty(draft.surfaces[id], 'roles');
-  });
-
-/** Says where the messages of a surface go on to; null for nowhere. */
-export const setOnward = (profile: Profile, id: string, onward: Onward | null): Edited<Profile> =>
-  edit(profile, `Where messages of ${profile.surfaces[id].label} go on to`, (draft) => {
-    if (onward) draft.surfaces[id].onward = onward;
-    else Reflect.deleteProperty(draft.surfaces[id], 'onward');
   });
 
 /** Adds a host to a profile under an id of its own. */
@@ -116,11 +113,9 @@ export function removeHost(profile: Profile, id: string): Edited<Profile> {
       Reflect.deleteProperty(draft.showings, key);
       draft.showingOrder.splice(draft.showingOrder.indexOf(key), 1);
     }
-    for (const surface of Object.values(draft.surfaces)) {
-      if (surface.onward && 'host' in surface.onward.to && surface.onward.to.host === id)
-        delete surface.onward;
+    dropRoutes(draft, ({ from, to }) => [from, to].some((end) => 'host' in end && end.host === id));
+    for (const surface of Object.values(draft.surfaces))
       if (surface.standsIn?.host === id) delete surface.standsIn;
-    }
     if (draft.focusOrders) Reflect.deleteProperty(draft.focusOrders, id);
   });
 }

@@ -10,6 +10,7 @@ import type { Lasting } from './lasting.js';
 import { carryAll, type Moves } from './live/columns.js';
 import { movesBetween, sizesOf } from './live/moves.js';
 import { NO_GRIP, STATE, freshState } from './live/state.js';
+import type { RouteTraffic } from './forward/pass-on.js';
 import { LookCache } from './plan/look-book.js';
 import type { Plan } from './plan/plan.js';
 import type { MotorTest } from './return/motors.js';
@@ -208,9 +209,12 @@ export class Engine implements Lasting, Obeys {
   }
 
   /** Lets go of what bindings hold down that the new plan no longer has as they were, and of parts that say it otherwise now. */
-  private letGoOfChanged(round: Round, { binding, part }: Moves): void {
+  private letGoOfChanged(round: Round, { binding, part, route }: Moves): void {
     round.plan.parts.forEach((_, p) => {
       if (part.now[p] < 0) round.hands.letGo(p);
+    });
+    round.plan.routes.forEach((_, r) => {
+      if (route.now[r] < 0) round.passOn.endRoute(r);
     });
     round.plan.bindings.forEach((run, b) => {
       if (binding.now[b] < 0 && round.holds.holds(run)) round.holds.letGoOf(run);
@@ -508,6 +512,7 @@ export class Engine implements Lasting, Obeys {
     const { round } = this;
     this.motorsFree = true;
     round.plan.parts.forEach((_, part) => round.hands.letGo(part));
+    round.plan.routes.forEach((_, route) => round.passOn.endRoute(route));
     round.holds.letGoOfAll();
     round.layerChanges.apply();
     round.pump();
@@ -538,6 +543,11 @@ export class Engine implements Lasting, Obeys {
   checkTwice(link: number, t: number): void {
     this.command(t);
     this.cables.watch(link, this.plan.links);
+  }
+
+  /** What has gone along each route so far, and how even its clock is: jitter as it came and as it could leave, µs. */
+  routes(): RouteTraffic[] {
+    return this.round.passOn.traffic();
   }
 
   /** The bytes that would release what is held on a host link, should Rondo vanish. */

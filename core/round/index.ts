@@ -5,6 +5,7 @@ export { compile, compileInSlices } from './plan/compile.js';
 export { mismatchOf, type Mismatch } from './plan/can-work.js';
 export { notAvailable, slotOfAim } from './plan/not-available.js';
 export * from './engine.js';
+export type { RouteTraffic } from './forward/pass-on.js';
 export { setsAState } from './plan/entering.js';
 export { LookBook, usualReturns } from './plan/look-book.js';
 export { FINGER_LASTS } from './forward/fingers.js';

@@ -238,6 +238,7 @@ export class Round {
 
   /** Nothing that comes from a link counts any more. */
   forgetLink(link: number): void {
+    this.passOn.endFrom(link);
     if (this.plan.links[link].kind === 'surface') this.letGoOfSurface(link);
     else this.reports.forgetHost(link);
   }

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { HOST_MODELS, hostModelSchema } from '@rondo/core/host';
 import {
+  addRoute,
   emptyProfile,
   neapRink,
   nineFerriesMix,
@@ -9,11 +10,15 @@ import {
   type Action,
   type Binding,
   type FunctionAction,
+  type MessageKind,
   type Profile,
 } from '@rondo/core/profile';
 import { Stop, compile, partKey } from '@rondo/core/round';
 import { STOCK_SURFACES, surfaceSchema, type InputPart, type Surface } from '@rondo/core/surface';
 import { World, type RealOutput } from './world.js';
+
+const onward = (profile: Profile, ...kinds: MessageKind[]): Profile =>
+  addRoute(profile, { surface: 'box' }, { host: 'studio' }, { kinds }).document;
 
 /** A box with one of each: a momentary and a self-latching key, a knob, a switch, a wheel, an encoder, a motor fader. */
 const BOX: Surface = surfaceSchema.parse({
@@ -489,8 +494,7 @@ describe('actions', () => {
         ],
       },
     ]);
-    profile.surfaces['box'].onward = { to: { host: 'studio' }, kinds: [] };
-    const room = new Room(profile).tap('key');
+    const room = new Room(onward(profile)).tap('key');
     expect(room.value('mute/1')).toBe(1);
     expect(room.sent.join()).toContain('90017f');
     expect(room.sent.join()).toContain('900100');
@@ -498,8 +502,7 @@ describe('actions', () => {
 
   test('what matches nothing is passed or blocked by kind', () => {
     const profile = profileOf([]);
-    profile.surfaces['box'].onward = { to: { host: 'studio' }, kinds: ['note'] };
-    const room = new Room(profile).tap('key').move('knob', 0.5);
+    const room = new Room(onward(profile, 'note')).tap('key').move('knob', 0.5);
     expect(room.sent).toEqual(['host:studio 90017f', 'host:studio 900100']);
   });
 

@@ -5,10 +5,10 @@ import {
   bind,
   emptyProfile,
   farShore,
+  addRoute,
   matchControls,
   proposeStandIn,
   readProfile,
-  setOnward,
   setStandsIn,
   type Profile,
 } from '@rondo/core/profile';
@@ -195,7 +195,7 @@ describe('Rondo as the desk of a program', () => {
       more: (profile) => {
         const next = standing('harrow-8', ['whole-desk'])(profile);
         const to = { host: hostId(next) };
-        return setOnward(next, 'surface-1', { to, kinds: ['note'] }).document;
+        return addRoute(next, { surface: 'surface-1' }, to, { kinds: ['note'] }).document;
       },
     });
     const before = room.program.heard.length;

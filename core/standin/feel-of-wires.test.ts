@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { emptyProfile, type Profile } from '@rondo/core/profile';
+import { addRoute, emptyProfile, type MessageKind, type Profile } from '@rondo/core/profile';
 import { DOUBT, LONGEST_SYSEX } from '@rondo/core/round';
 import { HARROW_8, type Control, type Pattern, type Surface } from '@rondo/core/surface';
 import { GENERIC_SURFACE, cc, control, note } from '../testing/bare-surface.js';
@@ -123,13 +123,9 @@ describe('what goes on', () => {
     ],
   };
   const onto =
-    (kinds: readonly string[]) =>
-    (profile: Profile): Profile => ({
-      ...profile,
-      surfaces: {
-        s: { ...profile.surfaces['s'], onward: { to: { host: 'host' }, kinds: kinds as never } },
-      },
-    });
+    (kinds: MessageKind[]) =>
+    (profile: Profile): Profile =>
+      addRoute(profile, { surface: 's' }, { host: 'host' }, { kinds }).document;
   const passed = (room: Room) => (room.sent.get('host:host') ?? []).map(([status]) => status);
 
   test('pads pass on notes only: pressure, programs and controllers never leak with them', () => {

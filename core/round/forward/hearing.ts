@@ -63,8 +63,10 @@ export class Hearing implements Messages {
     }
     // A program may well send back what it was told; what it never sends by itself is an echo.
     else if (target >= 0) this.fromHost(this.first[link] + target, decoder);
-    else if (target === NO_MATCH && this.lasting.watch.cameRound(link, packed))
-      this.round.reports.forgetHost(link);
+    else if (target === NO_MATCH) {
+      if (this.lasting.watch.cameRound(link, packed)) this.round.reports.forgetHost(link);
+      else this.round.passOn.short(link, packed, 0, Fate.Unmatched);
+    }
     this.context.clear();
   }
 
@@ -131,7 +133,7 @@ export class Hearing implements Messages {
       if (!decoder.holdsHalf) this.round.passOn.half(link, packed);
       return;
     }
-    this.round.passOn.short(link, fate);
+    this.round.passOn.short(link, packed, this.context.firstHalf, fate);
   }
 
   /** What was said of one parameter acts when another is chosen; the choice is passed on by itself. */
@@ -187,7 +189,10 @@ export class Hearing implements Messages {
     const decoder = this.decoders[link];
     const target = decoder.acceptSysex(bytes, from, to);
     if (this.isSurface[link]) this.surfaceSysex(link, target, decoder, bytes, from, to);
-    else this.hostSysex(link, target, decoder);
+    else {
+      this.hostSysex(link, target, decoder);
+      if (target === NO_MATCH) this.round.passOn.fromSysex(link, Fate.Unmatched, bytes, from, to);
+    }
     this.context.clear();
   }
 
@@ -229,8 +234,9 @@ export class Hearing implements Messages {
       else this.round.reports.text(first + target, text);
       this.context.clear();
     }
-    if (!this.isSurface[link] || !message) return;
-    if (told.length === 0) this.lasting.log?.stray(link, OSC_MESSAGE, this.lasting.clock[0]);
+    if (!message || (!this.isSurface[link] && told.length > 0)) return;
+    if (told.length === 0 && this.isSurface[link])
+      this.lasting.log?.stray(link, OSC_MESSAGE, this.lasting.clock[0]);
     this.round.passOn.fromSysex(link, fate, bytes, from, to);
   }
 

@@ -1,16 +1,34 @@
-import { OSC_MESSAGE, inStream } from '@rondo/core/wire';
-import { KIND_BITS, type Plan } from '../plan/plan.js';
+import { CLOCK, NOTE_OFF, NOTE_ON, OSC_MESSAGE, POLY_PRESSURE, inStream } from '@rondo/core/wire';
+import { KEYS } from '../live/state.js';
+import { KIND_BITS, type Plan, type RoutePlan } from '../plan/plan.js';
 import type { Outbox } from '../return/outbox.js';
 import { LONGEST_SYSEX } from './link-input.js';
 import type { Round } from '../round.js';
 import { Fate } from './hands.js';
+import { Pace, keepPace } from './pace.js';
 import { pushShort } from './short-messages.js';
+
+/** What has gone along a route. */
+export interface RouteTraffic {
+  readonly id: string;
+  /** Messages so far. */
+  readonly passed: number;
+  /** Jitter of a clock as it came and as its cable let it go, µs; 0 where none has come. */
+  readonly cameJitter: number;
+  readonly wentJitter: number;
+  /** How far apart its last two ticks were, µs; 0 where the clock stands. */
+  readonly tickGap: number;
+}
 
 /** A SysEx above this many bytes is worth a word about the time that it takes on the wire. */
 const LONG_SYSEX = 512;
 
-/** Bit of the kind that a status byte belongs to. */
+/** Active sensing and reset concern one cable alone (MIDI 1.0). */
+const ACTIVE_SENSING = 0xfe;
+
+/** Bit of the kind that a status byte belongs to; 0 for what never goes on. */
 export function kindBit(status: number): number {
+  if (status >= ACTIVE_SENSING) return 0;
   if (status >= 0xf0) return KIND_BITS.clock;
   switch (status & 0xf0) {
     case 0xb0:
@@ -27,39 +45,143 @@ export function kindBit(status: number): number {
   }
 }
 
-/** Passes on what comes from a surface: what its bindings let through, and what matches nothing, by kind. */
+/** A note on at velocity 0 is a note off (MIDI 1.0). */
+const endsNote = (packed: number): boolean =>
+  (packed & 0xf0) === NOTE_OFF || ((packed & 0xf0) === NOTE_ON && packed >> 16 === 0);
+
+/** The note that a message is about, channel × 128 + note. */
+const keyOf = (packed: number): number => ((packed & 0x0f) << 7) | ((packed >> 8) & 0x7f);
+
+/**
+ * Passes on what comes in on links along the routes of the plan: what bindings let through, and what nothing is bound to,
+ * by kind, channel and note. A note that went on is ended where it sounds, whatever became of its route meanwhile.
+ */
 export class PassOn {
   private readonly plan: Plan;
   private readonly outboxes: readonly Outbox[];
-  /** Link that each link's messages go on to, and the kinds that do where nothing matches them. */
-  private readonly to: Int32Array;
-  private readonly kinds: Uint8Array;
+  /** Routes of each link, by place in the plan: those that take what they say first, then those that take the rest. */
+  private readonly routes: readonly Int32Array[];
+  /** By route and the key of a note as it came: 1 + the key at which it sounds; 0 where it does not. */
+  private readonly sounding: Int32Array;
+  private readonly passed: Float64Array;
+  private readonly pace: Float64Array;
 
   constructor(private readonly round: Round) {
     this.plan = round.plan;
     this.outboxes = round.outboxes;
-    this.to = Int32Array.from(this.plan.links, ({ onward }) => onward?.link ?? -1);
-    this.kinds = Uint8Array.from(this.plan.links, ({ onward }) => onward?.kinds ?? 0);
+    this.sounding = round.state.routeNotes;
+    this.passed = round.state.routePassed;
+    this.pace = round.state.routePace;
+    const { routes } = this.plan;
+    const places = routes.map((_, route) => route);
+    const inOrder = [
+      ...places.filter((route) => !routes[route].rest),
+      ...places.filter((route) => routes[route].rest),
+    ];
+    this.routes = this.plan.links.map((_, link) =>
+      Int32Array.from(inOrder.filter((route) => routes[route].from === link)),
+    );
   }
 
-  /** Passes on the short message that is being worked on, if it is to go on. */
-  short(link: number, fate: Fate): void {
-    const to = this.to[link];
-    if (to < 0 || fate === Fate.Consumed) return;
-    const { packed, firstHalf } = this.round.lasting.context;
-    if (fate === Fate.Unmatched && (this.kinds[link] & kindBit(packed & 0xff)) === 0) return;
-    if (firstHalf !== 0) this.push(to, firstHalf);
-    this.push(to, packed);
+  /**
+   * Passes on a short message, if it is to go on.
+   * @param firstHalf the message before it that is the other half of its value; 0 for none
+   */
+  short(link: number, packed: number, firstHalf: number, fate: Fate): void {
+    const routes = this.routes[link];
+    if (routes.length === 0) return;
+    if (endsNote(packed) && this.endNote(routes, packed)) return;
+    if (fate === Fate.Consumed) return;
+    let isTaken = false;
+    for (const place of routes) {
+      const route = this.plan.routes[place];
+      if ((route.rest && isTaken) || !takes(route, packed, fate === Fate.PassedOn)) continue;
+      isTaken = true;
+      if (firstHalf !== 0) this.send(place, route, firstHalf);
+      this.send(place, route, packed);
+    }
   }
 
   /** Passes on a half of a value that means nothing alone, as the choice of a parameter. */
   half(link: number, packed: number): void {
-    const to = this.to[link];
-    if (to >= 0 && (this.kinds[link] & kindBit(packed & 0xff)) !== 0) this.push(to, packed);
+    this.short(link, packed, 0, Fate.Unmatched);
   }
 
-  private push(to: number, packed: number): void {
-    if (!pushShort(this.outboxes[to], packed) && this.outboxes[to].open) this.crowded(to);
+  /** Sends a message along a route, as that has it. */
+  private send(place: number, route: RoutePlan, packed: number): void {
+    const { to, channel, shift } = route;
+    const kind = packed & 0xf0;
+    let out = packed;
+    if (kind < 0xf0 && channel >= 0) out = (out & ~0x0f) | channel;
+    if (kind <= POLY_PRESSURE) {
+      const note = ((packed >> 8) & 0x7f) + shift;
+      if (note < 0 || note > 127) return;
+      out = (out & ~0x7f00) | (note << 8);
+      if (kind === NOTE_ON && packed >> 16 > 0) this.begin(place, to, keyOf(packed), keyOf(out));
+    }
+    this.passed[place]++;
+    const box = this.outboxes[to];
+    if ((packed & 0xff) === CLOCK) {
+      const now = this.round.lasting.clock[0];
+      keepPace(this.pace, place * Pace.Width, now, Math.max(now, box.free));
+    }
+    if (!pushShort(box, out) && box.open) this.crowded(to);
+  }
+
+  private begin(place: number, to: number, came: number, goes: number): void {
+    const at = place * KEYS + came;
+    if (this.sounding[at] !== 0) return;
+    this.sounding[at] = goes + 1;
+    this.round.notes.press(to, goes >> 7, goes & 0x7f);
+    this.round.lasting.heldVersion++;
+  }
+
+  /** Ends a note wherever it has gone on to; false where it sounds nowhere. */
+  private endNote(routes: Int32Array, packed: number): boolean {
+    let didEnd = false;
+    for (const place of routes) if (this.end(place, keyOf(packed), packed)) didEnd = true;
+    return didEnd;
+  }
+
+  /** Ends a note of a route, with the release velocity of the message that ends it; 0 for none. */
+  private end(place: number, came: number, packed: number): boolean {
+    const at = place * KEYS + came;
+    const goes = this.sounding[at] - 1;
+    if (goes < 0) return false;
+    const { to } = this.plan.routes[place];
+    const [channel, note] = [goes >> 7, goes & 0x7f];
+    this.sounding[at] = 0;
+    this.passed[place]++;
+    this.round.lasting.heldVersion++;
+    const kind = packed === 0 ? NOTE_ON : packed & 0xf0;
+    const velocity = packed & 0x7f0000;
+    if (this.round.notes.release(to, channel, note))
+      pushShort(this.outboxes[to], kind | channel | (note << 8) | velocity);
+    return true;
+  }
+
+  /** Ends all notes that have gone on along a route. */
+  endRoute(place: number): void {
+    for (let came = 0; came < KEYS; came++) this.end(place, came, 0);
+  }
+
+  /** What has gone along each route. */
+  traffic(): RouteTraffic[] {
+    return this.plan.routes.map(({ id }, place) => {
+      const row = place * Pace.Width;
+      return {
+        id,
+        passed: this.passed[place],
+        cameJitter: this.pace[row + Pace.CameJitter],
+        wentJitter: this.pace[row + Pace.WentJitter],
+        tickGap: this.pace[row + Pace.CameGap],
+      };
+    });
+  }
+
+  /** Ends all notes that have come in on a link. */
+  endFrom(link: number): void {
+    for (const place of this.routes[link]) this.endRoute(place);
   }
 
   private crowded(to: number): void {
@@ -73,11 +195,17 @@ export class PassOn {
 
   /** Passes on a SysEx or an OSC message of a link, if it is to go on. */
   fromSysex(link: number, fate: Fate, bytes: Uint8Array, from: number, to: number): void {
-    const onto = this.to[link];
-    if (onto < 0 || fate === Fate.Consumed) return;
+    if (fate === Fate.Consumed) return;
     const kind = bytes[from] === OSC_MESSAGE ? KIND_BITS.osc : KIND_BITS.sysex;
-    if (fate === Fate.PassedOn || (this.kinds[link] & kind) !== 0)
-      this.sysex(onto, bytes, from, to);
+    let isTaken = false;
+    for (const place of this.routes[link]) {
+      const route = this.plan.routes[place];
+      const isMeant = fate === Fate.PassedOn || (route.kinds & kind) !== 0;
+      if (!isMeant || (route.rest && isTaken)) continue;
+      isTaken = true;
+      this.passed[place]++;
+      this.sysex(route.to, bytes, from, to);
+    }
   }
 
   /**
@@ -118,4 +246,14 @@ export class PassOn {
       `${label} sent a SysEx message of more than ${LONGEST_SYSEX / 1_024} KiB. Rondo refused it; nothing of it went on.`,
     );
   }
+}
+
+/** Whether a route takes a short message. What a binding passes on goes along it whatever its kind. */
+function takes(route: RoutePlan, packed: number, isPassedOn: boolean): boolean {
+  const bit = kindBit(packed & 0xff);
+  if (bit === 0 || (!isPassedOn && (route.kinds & bit) === 0)) return false;
+  const kind = packed & 0xf0;
+  if (kind < 0xf0 && ((route.channels >> (packed & 0x0f)) & 1) === 0) return false;
+  const note = (packed >> 8) & 0x7f;
+  return kind > POLY_PRESSURE || (note >= route.low && note <= route.high);
 }

@@ -9,6 +9,7 @@ export const FAMILIES = [
   'action',
   'layer',
   'cause',
+  'route',
   'focusItem',
 ] as const;
 export type Family = (typeof FAMILIES)[number];

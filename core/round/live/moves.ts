@@ -1,5 +1,5 @@
 import { dequal } from 'dequal';
-import type { BindingPlan, OutPlan, PartPlan, Plan, SlotPlan } from '../plan/plan.js';
+import type { BindingPlan, OutPlan, PartPlan, Plan, RoutePlan, SlotPlan } from '../plan/plan.js';
 import type { Move, Moves, Sizes } from './columns.js';
 
 /** How many of each family a plan has. */
@@ -13,6 +13,7 @@ export const sizesOf = (plan: Plan): Sizes => ({
   action: plan.actions.length,
   layer: plan.layers.length,
   cause: plan.causes.length,
+  route: plan.routes.length,
   focusItem: plan.focuses.reduce((sum, { labels }) => sum + labels.length, 0),
 });
 
@@ -93,6 +94,10 @@ export function movesBetween(old: Plan, plan: Plan): Moves {
     focuses.flatMap(({ link, labels }) => labels.map((label) => `${links[link].key} ${label}`));
   const causes = (of: Plan) =>
     of.causes.map(({ binding: at, when }) => `${when} ${of.bindings[at].id}`);
+  const ends = ({ links }: Plan, { from, to }: RoutePlan) => [links[from].key, links[to].key];
+  const sameRoute = (was: RoutePlan, is: RoutePlan): boolean =>
+    alike(ends(old, was), ends(plan, is)) &&
+    alike({ ...was, from: 0, to: 0 }, { ...is, from: 0, to: 0 });
   const itself = (key: string) => key;
   return {
     one: STAYS,
@@ -103,6 +108,7 @@ export function movesBetween(old: Plan, plan: Plan): Moves {
     binding,
     action: actionMove(old, plan, binding),
     layer: moveOf(old.layers, plan.layers, ({ id }) => id),
+    route: moveOf(old.routes, plan.routes, ({ id }) => id, sameRoute),
     cause: moveOf(causes(old), causes(plan), itself),
     focusItem: moveOf(items(old), items(plan), itself),
   };

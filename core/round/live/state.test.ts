@@ -19,7 +19,7 @@ const DERIVED: Readonly<Record<string, readonly string[]>> = {
   MessagesOut: ['scratch', 'textRules'],
   Meters: ['level'],
   Motors: ['place', 'there'],
-  PassOn: ['kinds', 'to'],
+  PassOn: ['routes'],
   Refresh: ['outCount'],
   Rendering: ['beside', 'seen'],
   Round: ['aimsStale', 'conditionsStale', 'renders', 'writes'],

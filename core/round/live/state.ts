@@ -1,6 +1,7 @@
 import type { LinkDecoder } from '@rondo/core/surface';
 import type { Echoes } from '../cables/echoes.js';
 import { GestureAt } from '../plan/plan.js';
+import { Pace } from '../forward/pace.js';
 import type { LinkInput } from '../forward/link-input.js';
 import type { Outbox } from '../return/outbox.js';
 import {
@@ -122,6 +123,11 @@ export const STATE = {
   causeRan: reals('cause', { fill: -1 }),
   causeChain: wholes('cause'),
   causeSlot: wholes('cause', { fill: -1, refers: 'slot' }),
+
+  // Routes: notes that sound, 1 + the key at which they do by the key that came; what has gone along, and its clock.
+  routeNotes: wholes('route', { width: KEYS }),
+  routePassed: reals('route'),
+  routePace: reals('route', { width: Pace.Width }),
 
   // Layers and focus.
   latched: bytes('layer'),

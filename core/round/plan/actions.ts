@@ -5,7 +5,7 @@ import { readMessage, readOscTemplate, type OscTemplate, type Template } from '@
 import { NOWHERE, aimAt, conditionsOf } from './aims.js';
 import { mismatchOf } from './can-work.js';
 import type { PlanDraft } from './draft.js';
-import { destination } from './onward.js';
+import { destination } from './routes.js';
 import { FOCUS, type ActionPlan, type Aim, type Broken, type InputMode, type Run } from './plan.js';
 import { shapeWithClick, shaperOf } from './shaper.js';
 

@@ -5,11 +5,11 @@ import { compileLayers } from './compile-layers.js';
 import { PlanDraft } from './draft.js';
 import { addFocuses } from './focuses.js';
 import { addHosts } from './hosts.js';
-import { joinOnward } from './onward.js';
 import { outPlans } from './outputs.js';
 import { addOwnSlots } from './own-slots.js';
 import { partPlans } from './parts.js';
 import { FOCUS, type Library, type Plan } from './plan.js';
+import { compileRoutes, joinStandIns } from './routes.js';
 import { compileShowings } from './showings.js';
 import { addSurfaces } from './surfaces.js';
 import { tablesOf } from './tables.js';
@@ -25,7 +25,7 @@ export function* compileInSlices(profile: Profile, library: Library): Generator<
   addHosts(draft);
   yield;
   addOwnSlots(draft);
-  joinOnward(
+  joinStandIns(
     draft,
     parts.surfaces.map(({ id }) => id),
   );
@@ -54,6 +54,7 @@ export function* compileInSlices(profile: Profile, library: Library): Generator<
       return [{ link, time: slot('time'), tempo: slot('tempo') }];
     }),
     links: draft.links,
+    routes: compileRoutes(draft),
     parts: partList,
     outs,
     slots: draft.slots,

@@ -111,7 +111,6 @@ export function addHosts(draft: PlanDraft): void {
         count: slots.length,
         clock: false,
         standsBefore: -1,
-        onward: null,
       });
     }
   }

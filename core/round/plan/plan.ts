@@ -58,8 +58,26 @@ export interface Link {
   readonly clock: boolean;
   /** Link to the unit of a host before which a surface stands in for another; −1 where it is itself. */
   readonly standsBefore: number;
-  /** Where a surface's messages go on to; null where they end here. */
-  readonly onward: { readonly link: number; readonly kinds: number } | null;
+}
+
+/** Where messages of a link go on to, and which. */
+export interface RoutePlan {
+  readonly id: string;
+  readonly from: number;
+  readonly to: number;
+  /** Bits of {@link KIND_BITS}. */
+  readonly kinds: number;
+  /** Channels that it takes, as bits from channel 1 on. */
+  readonly channels: number;
+  /** Notes that it takes, both ends among them. */
+  readonly low: number;
+  readonly high: number;
+  /** Semitones by which notes go up. */
+  readonly shift: number;
+  /** Channel on which all goes on, from 0; −1 for that on which it came. */
+  readonly channel: number;
+  /** It takes only what no other route of its link takes. */
+  readonly rest: boolean;
 }
 
 /** How a part tells what the hand does. */
@@ -321,6 +339,7 @@ export interface UntabledPlan {
   /** By host, in their order. */
   readonly times: readonly Times[];
   readonly links: readonly Link[];
+  readonly routes: readonly RoutePlan[];
   readonly parts: readonly PartPlan[];
   readonly outs: readonly OutPlan[];
   /** Values of hosts; after them those of Rondo itself, layers and flags. */

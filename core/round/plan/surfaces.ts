@@ -231,7 +231,6 @@ export function addSurfaces(draft: PlanDraft): SurfaceParts {
       count: wiring.outs.length,
       clock: roles?.clock ?? false,
       standsBefore: -1,
-      onward: null,
     });
     surfaces.push({ id, surface, label, roles, link, firstIn, firstOut, wiring });
     firstIn += wiring.ins.length;

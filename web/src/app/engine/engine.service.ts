@@ -7,6 +7,7 @@ import {
   type Notice,
   compile,
   type Plan,
+  type RouteTraffic,
   type SessionState,
 } from '@rondo/core/round';
 import { Frame, Head, frameLength, stillFrame } from './frame';
@@ -78,6 +79,8 @@ export class EngineService {
   setUpWished: (id: string) => void = () => undefined;
   /** How OSC links stand, by link; and what was refused last, by link and reason. */
   readonly netStanding = signal<Readonly<Record<string, NetStanding | undefined>>>({});
+  /** What has gone along each route of the profile, as it was asked last. */
+  readonly routes = signal<readonly RouteTraffic[]>([]);
   readonly netNews = signal<Readonly<Record<string, NetNews | undefined>>>({});
   private readonly oscWatchers = new Set<OscWatcher>();
   private netListens: NetChoice | null = null;
@@ -235,6 +238,9 @@ export class EngineService {
           ...all,
           ...Object.fromEntries(message.news.map((one) => [`${one.link} ${one.why}`, one])),
         }));
+        return;
+      case 'routes':
+        this.routes.set(message.list);
         return;
       case 'set up':
         this.setUpWished(message.id);
@@ -415,6 +421,11 @@ export class EngineService {
 
   choiceOf(link: string): PortChoice {
     return this.choices()[link] ?? SIMULATED;
+  }
+
+  /** Asks what has gone along each route; {@link routes} has it then. */
+  askRoutes(): void {
+    this.post({ kind: 'ask routes' });
   }
 
   /** Sees what comes on OSC links, until the returned function is called. */

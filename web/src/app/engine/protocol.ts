@@ -1,5 +1,5 @@
 import type { Profile } from '@rondo/core/profile';
-import type { MotorTest, Notice, SessionState } from '@rondo/core/round';
+import type { MotorTest, Notice, RouteTraffic, SessionState } from '@rondo/core/round';
 import type { MiddleC, NetChoice, NetNews, NetStanding } from '@rondo/core/wire';
 import type { ToEngine } from '../../midi/protocol';
 import type { Own } from './library';
@@ -46,6 +46,8 @@ export type ToWorker =
   | { kind: 'net'; link: string; choice: NetChoice | null }
   /** Shows the page what comes on OSC links; with a port also what comes there, as link {@link LISTENING}. */
   | { kind: 'watch net'; on: boolean; choice: NetChoice | null }
+  /** What has gone along each route is asked; {@link FromWorker} `routes` answers. */
+  | { kind: 'ask routes' }
   /** The other end of the port that comes along is the holder of the real ports. */
   | { kind: 'join ports' }
   /** Fill this buffer with a frame and send it back. */
@@ -63,6 +65,7 @@ export type FromWorker =
   | { kind: 'session'; state: SessionState }
   /** What has happened on links, for their owner to know: all of it, whenever it changes. */
   | { kind: 'notices'; list: Notice[] }
+  | { kind: 'routes'; list: readonly RouteTraffic[] }
   /** A control has asked for a set-up. */
   | { kind: 'set up'; id: string }
   /** How OSC links stand, and what was refused there. */

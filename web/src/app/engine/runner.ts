@@ -129,6 +129,8 @@ export class Runner {
     else if (message.kind === 'ping') this.toPorts({ kind: 'pong' });
     else if (message.kind === 'frame') this.fill(message.buffer);
     else if (message.kind === 'watch net') this.watchNet(message.on, message.choice);
+    else if (message.kind === 'ask routes')
+      this.post({ kind: 'routes', list: this.world?.engine.routes() ?? [] });
     else if (this.world) {
       this.obey(this.world, message);
       this.world.settle();

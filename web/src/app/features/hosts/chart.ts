@@ -34,7 +34,7 @@ import { DocumentHead } from '../../shared/ui/document-head';
 import { SaveNotices } from '../../shared/ui/save-notices';
 import { Shortcuts, undoKeys } from '../../shared/ui/shortcuts';
 import { ChartReader } from './chart-reader';
-import { Choice } from '../../shared/ui/form';
+import { Choice, TextField } from '../../shared/ui/form';
 
 const KIND_WORDS: Readonly<Record<RowKind, string>> = {
   continuous: 'moves',
@@ -53,7 +53,7 @@ type Column = 'message' | 'range' | 'feedback';
 /** One message host: its chart, row by row. */
 @Component({
   selector: 'rondo-chart',
-  imports: [Button, ChartReader, Choice, DocumentHead, SaveNotices, TableModule],
+  imports: [Button, ChartReader, Choice, DocumentHead, SaveNotices, TableModule, TextField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './chart.html',
   styleUrl: './chart.css',

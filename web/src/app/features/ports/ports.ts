@@ -27,6 +27,7 @@ import { NetworkSwitch } from './network-switch';
 import { OscLog } from './osc-log';
 import { ProgramSheets } from './program-sheets';
 import { RolesForm } from './roles-form';
+import { RoutesForm } from './routes-form';
 import { heard, identityText, isTouch, type Traffic } from './traffic';
 import { tellApart } from '../../engine/port-names';
 import { Choice } from '../../shared/ui/form';
@@ -37,7 +38,17 @@ const LIT_MS = 400;
 /** Every port of this computer, with what comes from it, and what the open profile uses them for. */
 @Component({
   selector: 'rondo-ports-screen',
-  imports: [Button, Choice, LampSearch, NetworkSwitch, OscLog, Ports, ProgramSheets, RolesForm],
+  imports: [
+    Button,
+    Choice,
+    LampSearch,
+    NetworkSwitch,
+    OscLog,
+    Ports,
+    ProgramSheets,
+    RolesForm,
+    RoutesForm,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <header>
@@ -142,6 +153,9 @@ const LIT_MS = 400;
               <rondo-osc-log [links]="oscLinks()" />
             </section>
           }
+          <section>
+            <rondo-routes-form [profile]="p" [links]="links()" />
+          </section>
           <rondo-program-sheets [profile]="p" />
         }
         <section class="network">
@@ -276,15 +290,16 @@ export class PortsScreen {
   private readonly editor = inject(DocumentEditor);
   private readonly library = inject(LibraryService);
   protected readonly profile = this.store.selectSignal(profileFeature.selectDocument);
-  protected readonly oscLinks = computed(() => {
+  protected readonly links = computed(() => {
     const profile = this.profile();
     if (!profile) return [];
     return linksOf(
       profile,
       (id) => this.library.hostOf(profile, id),
       (id) => this.library.surface(id),
-    ).filter(({ isOsc }) => isOsc);
+    );
   });
+  protected readonly oscLinks = computed(() => this.links().filter(({ isOsc }) => isOsc));
   private readonly editing = this.store.selectSignal(surfaceFeature.selectDocument);
   private readonly surfaces = this.store.selectSignal(listFeature.selectSurface);
   protected readonly own = computed(() => this.surfaces().documents ?? []);

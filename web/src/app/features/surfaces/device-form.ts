@@ -12,7 +12,7 @@ import { fromHex } from '@rondo/core/wire';
 import { DocumentEditor } from '../../state/documents';
 import { ReturnsForm, applyReturns, type ReturnsChange } from '../../shared/ui/returns-form';
 import { FeelForm } from './feel-form';
-import { Choice, NumberField, Switch } from '../../shared/ui/form';
+import { Choice, NumberField, Switch, TextField } from '../../shared/ui/form';
 import { InputText } from 'primeng/inputtext';
 import { Textarea } from 'primeng/textarea';
 
@@ -34,7 +34,7 @@ const LARGEST_TABLE = 1_000_000;
 /** What the device can and cannot do: its wire, its pages, its palette, the lines that its owner adds. */
 @Component({
   selector: 'rondo-device-form',
-  imports: [Choice, FeelForm, InputText, NumberField, ReturnsForm, Switch, Textarea],
+  imports: [Choice, FeelForm, InputText, NumberField, ReturnsForm, Switch, Textarea, TextField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section>
@@ -99,7 +99,7 @@ const LARGEST_TABLE = 1_000_000;
           #about
           rows="2"
           maxlength="200"
-          [value]="surface().about"
+          [rondoText]="surface().about"
           (change)="setAbout(about.value)"
         ></textarea>
       </label>
@@ -132,7 +132,7 @@ const LARGEST_TABLE = 1_000_000;
                 pInputText
                 pSize="small"
                 #label
-                [value]="page.label"
+                [rondoText]="page.label"
                 (change)="setPage(i, 'label', label.value)"
               />
             </label>
@@ -144,7 +144,7 @@ const LARGEST_TABLE = 1_000_000;
                 #enter
                 class="mono"
                 placeholder="C0 01, or nothing"
-                [value]="page.enter ?? ''"
+                [rondoText]="page.enter ?? ''"
                 (change)="setPage(i, 'enter', enter.value)"
               />
             </label>
@@ -167,7 +167,7 @@ const LARGEST_TABLE = 1_000_000;
                 pSize="small"
                 #line
                 maxlength="200"
-                [value]="note"
+                [rondoText]="note"
                 (change)="setNote(i, line.value)"
               />
             </label>

@@ -19,13 +19,13 @@ import {
 } from './pattern-fields';
 import { FormsModule } from '@angular/forms';
 import { ToggleSwitch } from 'primeng/toggleswitch';
-import { Choice } from '../../shared/ui/form';
+import { Choice, TextField } from '../../shared/ui/form';
 import { InputText } from 'primeng/inputtext';
 
 /** One part's message: shown as a line, edited in place. */
 @Component({
   selector: 'rondo-pattern',
-  imports: [Choice, FormsModule, InputText, ToggleSwitch],
+  imports: [Choice, FormsModule, InputText, ToggleSwitch, TextField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="line">
@@ -83,7 +83,7 @@ import { InputText } from 'primeng/inputtext';
                   #box
                   [attr.aria-label]="name() + ' ' + field.label"
                   [class.wrong]="wrong() === field.key"
-                  [value]="show(field)"
+                  [rondoText]="show(field)"
                   (change)="type(field, box.value)"
                 />
               }

@@ -30,7 +30,7 @@ import {
 import { DocumentEditor } from '../../state/documents';
 import { PatternEditor } from './pattern-editor';
 import { asType, typesFor } from './pattern-fields';
-import { Choice, NumberField, Switch } from '../../shared/ui/form';
+import { Choice, NumberField, Switch, TextField } from '../../shared/ui/form';
 import { InputText } from 'primeng/inputtext';
 
 const EDGE_WORDS: Readonly<Record<Edge, string>> = {
@@ -45,7 +45,7 @@ const EDGE_WORDS: Readonly<Record<Edge, string>> = {
 /** Everything about what is selected, in the order of the round: what it is, what it sends, what it takes. */
 @Component({
   selector: 'rondo-selection-panel',
-  imports: [Choice, InputText, NumberField, PatternEditor, Switch],
+  imports: [Choice, InputText, NumberField, PatternEditor, Switch, TextField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './selection-panel.html',
   styleUrl: './selection-panel.css',

@@ -1,3 +1,4 @@
+import { TextField } from './form';
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
@@ -11,7 +12,7 @@ import { saveWords } from './save-notices';
 /** The way back, the name of the open document, whether it is saved, undo and redo. */
 @Component({
   selector: 'rondo-document-head',
-  imports: [Button, RouterLink, Tooltip],
+  imports: [Button, RouterLink, Tooltip, TextField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <a class="back" [routerLink]="back()" [attr.aria-label]="'All ' + kind() + 's'"
@@ -23,8 +24,8 @@ import { saveWords } from './save-notices';
         class="name"
         [attr.aria-label]="'Name of the ' + kind()"
         [attr.maxlength]="kind() === 'profile' ? 80 : 60"
-        [value]="open.name"
-        (change)="rename(name.value); name.value = open.name"
+        [rondoText]="open.name"
+        (change)="rename(name.value)"
         (keydown.enter)="name.blur()"
       />
       <span class="save" [attr.data-save]="state().save" [title]="words()" role="status">{{

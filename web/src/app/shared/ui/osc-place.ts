@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, signal } f
 import type { NetChoice, NetRefusal } from '@rondo/core/wire';
 import { EngineService } from '../../engine/engine.service';
 import { SIMULATED } from '../../engine/port-choice';
-import { NumberField, OneOf } from './form';
+import { NumberField, OneOf, TextField } from './form';
 
 /** The port that is proposed first; the next link gets the next one. Common practice, no source. */
 const FIRST_PORT = 8_000;
@@ -21,7 +21,7 @@ const REFUSED: Readonly<Record<Exclude<NetRefusal, 'stranger'>, string>> = {
 /** Where an OSC link listens and sends to, in place of its simulation, and how that stands. */
 @Component({
   selector: 'rondo-osc-place',
-  imports: [NumberField, OneOf],
+  imports: [NumberField, OneOf, TextField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <rondo-one-of
@@ -49,7 +49,7 @@ const REFUSED: Readonly<Record<Exclude<NetRefusal, 'stranger'>, string>> = {
           spellcheck="false"
           placeholder="nobody"
           [attr.aria-label]="'Address of ' + name()"
-          [value]="n.to?.host ?? ''"
+          [rondoText]="n.to?.host ?? ''"
           (change)="setHost($event)"
         />
         <span>port</span>

@@ -20,7 +20,7 @@ import {
 } from '@rondo/core/surface';
 import type { Draft } from 'immer';
 import { FromLevel, type FromRow } from './from-level';
-import { Choice, NumberField, Share, Switch } from './form';
+import { Choice, NumberField, Share, Switch, TextField } from './form';
 import { InputText } from 'primeng/inputtext';
 
 const STATE_WORDS: Readonly<Record<GlowPlace, string>> = {
@@ -75,7 +75,7 @@ export function applyReturns(
 /** Every part of what comes back, as it holds, where that comes from, and what it would be without. */
 @Component({
   selector: 'rondo-returns-form',
-  imports: [Choice, FromLevel, InputText, NumberField, Share, Switch],
+  imports: [Choice, FromLevel, InputText, NumberField, Share, Switch, TextField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section>
@@ -208,7 +208,7 @@ export function applyReturns(
                 type="text"
                 maxlength="120"
                 [attr.aria-label]="line.label"
-                [value]="field(line.field).value"
+                [rondoText]="field(line.field).value"
                 (change)="set(line.field, text.value)"
             /></label>
             @if (misread(line.field); as why) {

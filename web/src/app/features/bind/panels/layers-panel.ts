@@ -22,7 +22,7 @@ import { actionName } from '../names';
 import { PanelHead } from './panel-head';
 import { SendFields } from './send-fields';
 import { Workbench } from '../workbench';
-import { ActMenu, Choice, Share, Switch } from '../../../shared/ui/form';
+import { ActMenu, Choice, Share, Switch, TextField } from '../../../shared/ui/form';
 import { InputText } from 'primeng/inputtext';
 
 const EVENTS = [
@@ -33,7 +33,7 @@ const EVENTS = [
 /** The layer that is looked at, and the flags. */
 @Component({
   selector: 'rondo-layers-panel',
-  imports: [ActMenu, Choice, Finder, InputText, PanelHead, SendFields, Share, Switch],
+  imports: [ActMenu, Choice, Finder, InputText, PanelHead, SendFields, Share, Switch, TextField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <rondo-panel-head
@@ -53,7 +53,7 @@ const EVENTS = [
                 type="text"
                 maxlength="60"
                 aria-label="Name of the layer"
-                [value]="l.label"
+                [rondoText]="l.label"
                 (change)="rename(name.value)"
               />
             </label>
@@ -103,7 +103,7 @@ const EVENTS = [
                   maxlength="40"
                   placeholder="none"
                   aria-label="Radio group"
-                  [value]="l.group"
+                  [rondoText]="l.group"
                   (change)="setGroup(group.value)"
                 />
               </label>
@@ -189,7 +189,7 @@ const EVENTS = [
                 type="text"
                 maxlength="60"
                 aria-label="Name of the flag"
-                [value]="flag.label"
+                [rondoText]="flag.label"
                 (change)="renameFlag(flag.id, label.value)"
               />
               <rondo-switch [on]="flag.initially" (turned)="setInitially(flag.id, $event)">

@@ -13,7 +13,7 @@ import { noteName, noteOf } from '@rondo/core/wire';
 import { InputText } from 'primeng/inputtext';
 import { EngineService } from '../../../engine/engine.service';
 import { Head, type Frame } from '../../../engine/frame';
-import { NumberField } from '../../../shared/ui/form';
+import { NumberField, TextField } from '../../../shared/ui/form';
 import { Workbench } from '../workbench';
 import { ChordCatcher } from './chord-catcher';
 
@@ -22,7 +22,7 @@ type Notes = Extract<Action, { do: 'notes' }>;
 /** Which notes an action plays: typed by name, or played in on any device or on the drawing. */
 @Component({
   selector: 'rondo-notes-fields',
-  imports: [InputText, NumberField],
+  imports: [InputText, NumberField, TextField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="row">
@@ -34,7 +34,7 @@ type Notes = Extract<Action, { do: 'notes' }>;
           #notes
           type="text"
           aria-label="Notes"
-          [value]="written()"
+          [rondoText]="written()"
           (change)="type(notes)"
         />
       </label>

@@ -3,7 +3,7 @@ import type { Action, Destination } from '@rondo/core/profile';
 import { TEXT_PLACES } from '@rondo/core/surface';
 import { readMessage } from '@rondo/core/wire';
 import { Workbench } from '../workbench';
-import { Choice } from '../../../shared/ui/form';
+import { Choice, TextField } from '../../../shared/ui/form';
 import { InputText } from 'primeng/inputtext';
 
 type Send = Extract<Action, { do: 'send' }>;
@@ -11,7 +11,7 @@ type Send = Extract<Action, { do: 'send' }>;
 /** What is sent, where to, and the text in it. */
 @Component({
   selector: 'rondo-send-fields',
-  imports: [Choice, InputText],
+  imports: [Choice, InputText, TextField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="row">
@@ -24,7 +24,7 @@ type Send = Extract<Action, { do: 'send' }>;
           class="mono"
           type="text"
           aria-label="Message"
-          [value]="action().message ?? ''"
+          [rondoText]="action().message ?? ''"
           (change)="changed.emit({ message: message.value.trim().slice(0, 1024) })"
         />
       </label>
@@ -53,7 +53,7 @@ type Send = Extract<Action, { do: 'send' }>;
             type="text"
             maxlength="120"
             aria-label="Text in the message"
-            [value]="action().text ?? ''"
+            [rondoText]="action().text ?? ''"
             (change)="changed.emit({ text: text.value })"
           />
         </label>

@@ -1,16 +1,23 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { GESTURES, copyToLayer, type Condition, type Gesture } from '@rondo/core/profile';
+import {
+  GESTURES,
+  copyToLayer,
+  endLabel,
+  routesFrom,
+  type Condition,
+  type Gesture,
+} from '@rondo/core/profile';
 import { ConditionList } from './condition-list';
 import { causeName, GESTURE_WORDS } from '../names';
 import { PanelHead } from './panel-head';
 import { Workbench } from '../workbench';
-import { OneOf, Switch } from '../../../shared/ui/form';
+import { OneOf, Switch, TextField } from '../../../shared/ui/form';
 import { InputText } from 'primeng/inputtext';
 
 /** When a binding counts: its gesture, layer, conditions, and what becomes of the message. */
 @Component({
   selector: 'rondo-when-panel',
-  imports: [ConditionList, InputText, OneOf, PanelHead, Switch],
+  imports: [ConditionList, InputText, OneOf, PanelHead, Switch, TextField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <rondo-panel-head title="When it counts" [about]="about()" />
@@ -78,7 +85,7 @@ import { InputText } from 'primeng/inputtext';
               maxlength="40"
               placeholder="Name of the group"
               aria-label="Exclusive group"
-              [value]="b.group ?? ''"
+              [rondoText]="b.group ?? ''"
               (change)="setGroup(group.value)"
             />
             <datalist id="groups">
@@ -139,8 +146,10 @@ export class WhenPanel {
   protected readonly onward = computed(() => {
     const surface = this.bench.selected()?.surface ?? '';
     const profile = this.bench.profile();
-    const to = profile?.surfaces[surface]?.onward?.to;
-    return to ? '' : 'Say under Ports where messages of this surface go on to.';
+    const to = profile ? routesFrom(profile, { surface }) : [];
+    return to.length > 0 && profile
+      ? `Goes on to ${to.map((route) => endLabel(profile, route.to)).join(', ')}.`
+      : 'Say under Ports, Routes, where messages of this surface go on to.';
   });
   protected readonly causes = computed(() => {
     const profile = this.bench.profile();

@@ -1,11 +1,11 @@
 import { Component, signal } from '@angular/core';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import fc from 'fast-check';
-import { Choice, NumberField, Switch } from './index';
+import { Choice, NumberField, Switch, TextField } from './index';
 
 /** Whoever owns the values: it takes what is offered, or refuses it, as a document does. */
 @Component({
-  imports: [Choice, NumberField, Switch],
+  imports: [Choice, NumberField, Switch, TextField],
   template: `
     <rondo-number
       label="Level"
@@ -17,6 +17,7 @@ import { Choice, NumberField, Switch } from './index';
     />
     <rondo-switch [on]="on()" (turned)="turn($event)">Follow</rondo-switch>
     <rondo-choice label="Kind" [options]="kinds" [value]="kind()" (chosen)="choose($event)" />
+    <input #text class="text" [rondoText]="name()" (change)="call(text.value)" />
   `,
 })
 class Owner {
@@ -24,6 +25,7 @@ class Owner {
   readonly level = signal<number | null>(10);
   readonly on = signal(false);
   readonly kind = signal('fader');
+  readonly name = signal('Name');
   readonly offered: unknown[] = [];
   takes = true;
 
@@ -34,6 +36,10 @@ class Owner {
   turn(on: boolean): void {
     this.offered.push(on);
     if (this.takes) this.on.set(on);
+  }
+  call(name: string): void {
+    this.offered.push(name);
+    if (this.takes) this.name.set(name);
   }
   choose(kind: string): void {
     this.offered.push(kind);
@@ -128,4 +134,35 @@ test('a list shows what its owner has: arrows alone choose nothing, what is refu
   await press('Enter');
   expect(box().textContent).toContain(`A ${owner.kind()}`);
   expect(owner.kind()).not.toBe('fader');
+});
+
+describe('a text', () => {
+  const field = () => find<HTMLInputElement>('input.text');
+  const typeIn = (text: string) => {
+    field().setRangeText(text, field().selectionStart!, field().selectionEnd!, 'end');
+    field().dispatchEvent(new Event('input', { bubbles: true }));
+  };
+
+  test('that is chosen whole and changes from behind stays chosen: whoever types replaces all of it', async () => {
+    field().focus();
+    field().select();
+    owner.name.set('Another name');
+    await fixture.whenStable();
+    typeIn('Mine');
+    expect(field().value).toBe('Mine');
+  });
+
+  test('that is being typed is not written over; left, it shows what was taken or is put back', async () => {
+    field().focus();
+    field().select();
+    typeIn('Half a na');
+    owner.name.set('From elsewhere');
+    await fixture.whenStable();
+    expect(field().value).toBe('Half a na');
+    owner.takes = false;
+    field().dispatchEvent(new Event('change'));
+    field().blur();
+    await fixture.whenStable();
+    expect([owner.offered.at(-1), field().value]).toEqual(['Half a na', 'From elsewhere']);
+  });
 });

@@ -4,3 +4,4 @@ export { NumberField } from './number-field';
 export { OneOf } from './one-of';
 export { Share } from './share';
 export { Switch } from './switch';
+export { TextField } from './text-field';
