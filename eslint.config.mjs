@@ -66,6 +66,12 @@ const zones = [
     message: 'Who holds the ports knows no page.',
   },
   {
+    target: './web/src/glass',
+    from: './web/src/app',
+    except: ['./shared/panel/geometry.ts'],
+    message: 'A surface on glass has nothing of the page but how a panel is laid out.',
+  },
+  {
     target: './web',
     from: ['./store', './server', './cli', './e2e'],
     message: 'The page knows only core.',

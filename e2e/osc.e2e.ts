@@ -149,11 +149,13 @@ test('the network is off; switched on it says what is open, and off again it is 
   server,
 }) => {
   await page.goto(`${server.address}/ports`);
-  const network = page.getByRole('switch', { name: 'Other devices may speak OSC with Rondo' });
+  const network = page.getByRole('switch', {
+    name: 'Other devices of the network may speak OSC and show surfaces',
+  });
   await expect(network).not.toBeChecked();
   await expect(page.getByText('Off: only programs on this computer')).toBeVisible();
   await network.click();
-  await expect(page.getByText('OSC is not encrypted')).toBeVisible();
+  await expect(page.getByText('Neither is encrypted')).toBeVisible();
   await page.reload();
   await expect(network).toBeChecked();
   await network.click();

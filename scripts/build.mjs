@@ -47,6 +47,25 @@ async function bundleMidiFrame() {
   copyFileSync(`${ROOT}/web/src/midi/midi.html`, `${ROOT}/web/dist/browser/midi.html`);
 }
 
+/** The page of a surface on glass: scripts and fonts of its own, and nothing of Rondo's own page. */
+async function bundleGlass() {
+  const { build } = await import('esbuild');
+  await build({
+    absWorkingDir: ROOT,
+    entryPoints: { glass: 'web/src/glass/main.ts', style: 'web/src/glass/glass.css' },
+    outdir: 'web/dist/browser/glass',
+    entryNames: '[name]',
+    bundle: true,
+    minify: true,
+    platform: 'browser',
+    target: 'es2022',
+    format: 'esm',
+    loader: { '.woff2': 'file' },
+    logLevel: 'warning',
+  });
+  copyFileSync(`${ROOT}/web/src/glass/index.html`, `${ROOT}/web/dist/browser/glass/index.html`);
+}
+
 const bundleOnce = (name, part, entry, outfile, sentence) =>
   once(name, [...CORE, ...[part].flat()], outfile, () => {
     say(sentence);
@@ -87,7 +106,7 @@ export const buildWeb = () =>
       cwd: `${ROOT}/web`,
       env: { ...process.env, NG_CLI_ANALYTICS: 'false' },
     });
-    return bundleMidiFrame();
+    return Promise.all([bundleMidiFrame(), bundleGlass()]);
   });
 
 export async function buildAll() {

@@ -4,6 +4,8 @@ import { fileURLToPath } from 'node:url';
 import type { Knex } from 'knex';
 import pino from 'pino';
 import { createApp } from './http/app.js';
+import { Glass } from './glass/glass.js';
+import { EngineSockets } from './http/engine-sockets.js';
 import { OscEngines } from './osc/engines.js';
 import { Network } from './osc/network.js';
 import {
@@ -81,23 +83,35 @@ async function main(): Promise<void> {
   let ready: (database: Knex) => void = () => undefined;
   const file = join(folder.path, 'rondo.sqlite');
   const database = new LiveDatabase(file, new Promise<Knex>((done) => (ready = done)));
-  const network: Network = new Network(() => engines.reopen());
-  const engines = new OscEngines(network, () => port);
+  const webFolder = join(root, 'web', 'dist', 'browser');
+  const network: Network = new Network(() => {
+    engines.reopen();
+    void glass.follow(glassPort()).catch((error: unknown) => log.error(error, 'No way for glass.'));
+  });
+  const engines = new OscEngines(network);
+  const glass = new Glass(join(webFolder, 'glass'), network, () => database.get());
+  const sockets = new EngineSockets(() => port, {
+    '/api/osc': (client) => engines.take(client),
+    '/api/glass': (client) => glass.relay.takeEngine(client),
+  });
   const app = createApp({
     database,
     network,
-    webFolder: join(root, 'web', 'dist', 'browser'),
+    glass,
+    webFolder,
     folder: folder.path,
     folderId: folder.id,
     port: () => port,
     holdsLocalhost: () => holdsLocalhost,
     report: (error) => log.error(error),
   });
+  // Beside the port of the page, so that a firewall has one place to open.
+  const glassPort = () => (wanted === 0 ? 0 : port + 100);
   const answer = app.callback();
   const server = createServer((request, response) => void answer(request, response));
   const localhost = createServer((request, response) => void answer(request, response));
   for (const one of [server, localhost]) {
-    engines.attach(one);
+    sockets.attach(one);
     // Longer than browsers keep a connection that waits: none is closed in the moment of a request.
     one.keepAliveTimeout = KEEP_ALIVE_MS;
   }
@@ -114,8 +128,10 @@ async function main(): Promise<void> {
   holdsLocalhost = await listenAsLocalhost(localhost, port);
   const db = await openDatabase(file);
   await network.load(db);
+  await glass.devices.load(db);
   ready(db);
   folder.note(port);
+  await glass.follow(glassPort()).catch((error: unknown) => log.error(error, 'No way for glass.'));
   void keepWell(folder.path, database);
   if (wanted !== 0 && port !== wanted)
     tell(
@@ -126,7 +142,8 @@ async function main(): Promise<void> {
 
   const stop = () => {
     folder.forget();
-    engines.close();
+    sockets.close();
+    glass.close();
     // What has begun is finished and answered; a connection that only waits is closed at once.
     const closed = [server, localhost].map(
       (one) => new Promise<void>((done) => (one.listening ? one.close(() => done()) : done())),

@@ -169,6 +169,11 @@ export class Desk implements Hearer {
     if (bytes) this.mouth.say(bytes, 0, bytes.length, this.now);
   }
 
+  /** The onboard page that it is on, from 0. */
+  get onPage(): number {
+    return this.page;
+  }
+
   private inputOf(control: string, part: InputPart): number {
     return this.inputIndex.get(`${control}/${part}`) ?? -1;
   }

@@ -12,4 +12,5 @@ export * from './osc.js';
 export * from './osc-pattern.js';
 export * from './osc-stream.js';
 export * from './osc-template.js';
+export * from './glass.js';
 export * from './net.js';

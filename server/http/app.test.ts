@@ -8,6 +8,7 @@ import { lantern } from '@rondo/core/host';
 import { farShore, nineFerriesMix, readProfile, type Profile } from '@rondo/core/profile';
 import { BURROW_14 } from '@rondo/core/surface';
 import { LiveDatabase, openDatabase } from '@rondo/store';
+import { Glass } from '../glass/glass';
 import { Network } from '../osc/network';
 import { createApp } from './app';
 
@@ -38,6 +39,7 @@ beforeAll(async () => {
     holdsLocalhost: () => holdsLocalhost,
     report: (error) => reported.push(error),
     network,
+    glass: new Glass(folder, network, () => live.get()),
   });
   const handle = app.callback();
   server = createServer((req, res) => void handle(req, res));

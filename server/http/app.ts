@@ -8,7 +8,9 @@ import type { Knex } from 'knex';
 import serve from 'koa-static';
 import { DEEPEST, LARGEST_FILE, isFlat } from '@rondo/core/formats';
 import type { Network } from '../osc/network.js';
+import type { Glass } from '../glass/glass.js';
 import { fileRoutes } from './files.js';
+import { glassRoutes } from './glass.js';
 import { networkRoutes } from './network.js';
 import { Problem, problems } from './problem.js';
 import { documentRoutes } from './routes.js';
@@ -27,6 +29,7 @@ export interface AppOptions {
   readonly holdsLocalhost: () => boolean;
   readonly report: (error: unknown) => void;
   readonly network: Network;
+  readonly glass: Glass;
 }
 
 const YEAR = 365 * 24 * 3600;
@@ -83,6 +86,7 @@ export function createApp(options: AppOptions): Koa {
       const all = [
         fileRoutes(db, options.folder, options.database),
         networkRoutes(db, options.network),
+        glassRoutes(db, options.glass),
         documentRoutes(db),
       ];
       routes = {

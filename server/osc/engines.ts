@@ -1,8 +1,5 @@
-import type { IncomingMessage, Server } from 'node:http';
-import type { Duplex } from 'node:stream';
-import { WebSocketServer, type RawData, type WebSocket } from 'ws';
+import type { RawData, WebSocket } from 'ws';
 import {
-  LONGEST_NET,
   NET_HEAD,
   OscStream,
   netStretch,
@@ -12,19 +9,14 @@ import {
   type NetPlace,
   type NetRefusal,
 } from '@rondo/core/wire';
-import { isFromHere } from '../http/security.js';
 import { Place, UdpPorts, type Openness } from './places.js';
 
-/** Where engines come for OSC. */
-const OSC_PATH = '/api/osc';
 /** How often what was refused is told, ms. */
 const NEWS_EVERY_MS = 300;
 /** How often a port that could not be had is tried again, ms. */
 const RETRY_MS = 1_500;
 /** What waits to be taken by an engine, in bytes, before more is left out. */
 const MOST_UNREAD = 1 << 20;
-/** Engines at once: windows and browsers of one machine. */
-const MOST_ENGINES = 16;
 
 interface OpenPlace {
   readonly one: NetPlace;
@@ -180,44 +172,22 @@ function readJson(data: RawData): unknown {
 
 /** Lets engines of Rondo's own page send and hear OSC over UDP. */
 export class OscEngines {
-  private readonly sockets = new WebSocketServer({
-    noServer: true,
-    maxPayload: LONGEST_NET,
-    perMessageDeflate: false,
-  });
+  private readonly clients = new Set<WebSocket>();
   private readonly ports: UdpPorts;
 
-  constructor(
-    private readonly openness: Openness,
-    private readonly port: () => number,
-  ) {
+  constructor(private readonly openness: Openness) {
     this.ports = new UdpPorts(openness);
   }
 
-  /** Takes what asks for a WebSocket on a server. */
-  attach(server: Server): void {
-    server.on('upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
-      const { host, origin } = request.headers;
-      const path = (request.url ?? '').split('?')[0];
-      // A WebSocket says its origin always (RFC 6455, 4.1).
-      const isOurs = origin !== undefined && isFromHere(host ?? '', origin, this.port());
-      if (path !== OSC_PATH || !isOurs || this.sockets.clients.size >= MOST_ENGINES) {
-        socket.end('HTTP/1.1 403 Forbidden\r\nConnection: close\r\n\r\n');
-        return;
-      }
-      this.sockets.handleUpgrade(request, socket, head, (client) => {
-        new EngineNet(client, this.ports, this.openness);
-      });
-    });
+  /** An engine has come. */
+  take(client: WebSocket): void {
+    this.clients.add(client);
+    client.on('close', () => this.clients.delete(client));
+    new EngineNet(client, this.ports, this.openness);
   }
 
   /** The network was switched: engines come again and open their ports anew. */
   reopen(): void {
-    for (const client of this.sockets.clients) client.close(1012, 'The network was switched');
-  }
-
-  close(): void {
-    for (const client of this.sockets.clients) client.terminate();
-    this.sockets.close();
+    for (const client of this.clients) client.close(1012, 'The network was switched');
   }
 }

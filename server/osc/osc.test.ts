@@ -17,6 +17,7 @@ import {
   type NetChoice,
   type OscMessage,
 } from '@rondo/core/wire';
+import { EngineSockets } from '../http/engine-sockets';
 import { OscEngines } from './engines';
 import { MOST_PER_SECOND } from './places';
 
@@ -33,12 +34,14 @@ const openness = { isOpen: false };
 let server: Server;
 let port: number;
 let engines: OscEngines;
+let sockets: EngineSockets;
 const ends: (() => void)[] = [];
 
 beforeAll(async () => {
-  engines = new OscEngines(openness, () => port);
+  engines = new OscEngines(openness);
+  sockets = new EngineSockets(() => port, { '/api/osc': (client) => engines.take(client) });
   server = createServer((_, response) => response.end());
-  engines.attach(server);
+  sockets.attach(server);
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
   port = (server.address() as AddressInfo).port;
 });
@@ -47,7 +50,7 @@ afterEach(() => {
   for (const end of ends.splice(0)) end();
 });
 afterAll(async () => {
-  engines.close();
+  sockets.close();
   server.closeAllConnections();
   await new Promise((done) => server.close(done));
 });

@@ -79,6 +79,7 @@ export class EngineService {
   setUpWished: (id: string) => void = () => undefined;
   /** How OSC links stand, by link; and what was refused last, by link and reason. */
   readonly netStanding = signal<Readonly<Record<string, NetStanding | undefined>>>({});
+  private isOnGlass = false;
   /** What has gone along each route of the profile, as it was asked last. */
   readonly routes = signal<readonly RouteTraffic[]>([]);
   readonly netNews = signal<Readonly<Record<string, NetNews | undefined>>>({});
@@ -170,6 +171,7 @@ export class EngineService {
     if (this.holdOff) this.post({ kind: 'holdOff', on: true });
     if (this.choosing) this.post({ kind: 'choosing', on: true });
     if (this.oscWatchers.size > 0 || this.netListens) this.tellWatch();
+    if (this.isOnGlass) this.openGlass(true);
   }
 
   private post(message: ToWorker, transfer: Transferable[] = []): void {
@@ -421,6 +423,12 @@ export class EngineService {
 
   choiceOf(link: string): PortChoice {
     return this.choices()[link] ?? SIMULATED;
+  }
+
+  /** Whether surfaces may be shown on glass: the network is on. */
+  openGlass(on: boolean): void {
+    this.isOnGlass = on;
+    this.post({ kind: 'glass', on });
   }
 
   /** Asks what has gone along each route; {@link routes} has it then. */

@@ -1,6 +1,7 @@
 /// <reference lib="webworker" />
 import { z } from 'zod';
 import type { ToEngine } from '../../midi/protocol';
+import { GlassNet } from './glass-net';
 import { OscNet, type NetEvents, type NetSocket } from './osc-net';
 import type { ToWorker } from './protocol';
 import { Runner } from './runner';
@@ -27,18 +28,22 @@ const runner = new Runner(
 );
 
 /** Opens a socket to the server that this script comes from. */
-function openSocket(events: NetEvents): NetSocket {
-  const socket = new WebSocket(`${location.origin.replace(/^http/, 'ws')}/api/osc`);
-  socket.binaryType = 'arraybuffer';
-  socket.onopen = () => events.opened();
-  socket.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {
-    if (typeof data === 'string') events.text(data);
-    else events.bytes(new Uint8Array(data));
+const openSocket =
+  (path: string) =>
+  (events: NetEvents): NetSocket => {
+    const socket = new WebSocket(`${location.origin.replace(/^http/, 'ws')}${path}`);
+    socket.binaryType = 'arraybuffer';
+    socket.onopen = () => events.opened();
+    socket.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {
+      if (typeof data === 'string') events.text(data);
+      else events.bytes(new Uint8Array(data));
+    };
+    socket.onclose = () => events.closed();
+    return socket;
   };
-  socket.onclose = () => events.closed();
-  return socket;
-}
-runner.joinNet((owner) => new OscNet(openSocket, setTimeout, owner));
+const later = (work: () => void, ms: number): void => void setTimeout(work, ms);
+runner.joinNet((owner) => new OscNet(openSocket('/api/osc'), later, owner));
+runner.joinGlass((owner) => new GlassNet(openSocket('/api/glass'), later, owner));
 
 addEventListener('message', ({ data, ports: [port] }: MessageEvent<ToWorker>) => {
   if (data.kind !== 'join ports') return runner.receive(data);

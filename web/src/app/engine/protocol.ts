@@ -46,6 +46,8 @@ export type ToWorker =
   | { kind: 'net'; link: string; choice: NetChoice | null }
   /** Shows the page what comes on OSC links; with a port also what comes there, as link {@link LISTENING}. */
   | { kind: 'watch net'; on: boolean; choice: NetChoice | null }
+  /** Whether surfaces may be shown on glass. */
+  | { kind: 'glass'; on: boolean }
   /** What has gone along each route is asked; {@link FromWorker} `routes` answers. */
   | { kind: 'ask routes' }
   /** The other end of the port that comes along is the holder of the real ports. */

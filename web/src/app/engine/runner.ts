@@ -5,6 +5,7 @@ import { CLOCK, OscStream, writeMiddleC, type MiddleC, type NetChoice } from '@r
 import { Frame, Head, OutField, PartField, SlotField, frameLength } from './frame';
 import { libraryWith, type Own } from './library';
 import type { FromEngine, Route } from '../../midi/protocol';
+import type { GlassNet, GlassOwner } from './glass-net';
 import type { NetOwner, OscNet } from './osc-net';
 import { LISTENING, type FromWorker, type ToWorker } from './protocol';
 import { Tempo } from './tempo';
@@ -65,6 +66,7 @@ export class Runner {
   private readonly places = new Map<string, NetChoice>();
   private net: OscNet | null = null;
   private isWatched = false;
+  private glass: GlassNet | null = null;
   private readonly tempo = new Tempo();
   private toldTempo: number | null = null;
 
@@ -103,6 +105,7 @@ export class Runner {
     this.tellSession();
     this.tellNotices();
     this.tellWish();
+    this.glass?.tell();
   }
 
   /** Tells the page which set-up a control has asked for. */
@@ -129,6 +132,7 @@ export class Runner {
     else if (message.kind === 'ping') this.toPorts({ kind: 'pong' });
     else if (message.kind === 'frame') this.fill(message.buffer);
     else if (message.kind === 'watch net') this.watchNet(message.on, message.choice);
+    else if (message.kind === 'glass') this.glass?.set(message.on);
     else if (message.kind === 'ask routes')
       this.post({ kind: 'routes', list: this.world?.engine.routes() ?? [] });
     else if (this.world) {
@@ -291,6 +295,15 @@ export class Runner {
       news: (news) => this.post({ kind: 'net news', news }),
     });
     this.net.set(this.places);
+  }
+
+  /** Surfaces on glass have a way of their own, too. */
+  joinGlass(make: (owner: GlassOwner) => GlassNet): void {
+    this.glass = make({
+      world: () => this.world,
+      hand: (hand) => this.receive({ kind: 'hand', ...hand }),
+      now: () => this.time(),
+    });
   }
 
   private hearOsc(key: string, bytes: Uint8Array): void {

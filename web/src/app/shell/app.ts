@@ -23,6 +23,7 @@ import { EngineService } from '../engine/engine.service';
 import { NOTHING_OWN } from '../engine/library';
 import { profileFeature } from '../state/document';
 import type { Kind } from '../state/kinds';
+import { NetworkService } from '../state/network';
 import { LibraryService } from '../state/library';
 import { filter } from 'rxjs';
 import { ArrowGroups } from '../shared/ui/arrow-groups';
@@ -293,6 +294,7 @@ export class App {
     new BroadcastChannel('rondo.restored').onmessage = () => location.reload();
     const { engine } = this;
     const library = inject(LibraryService);
+    void inject(NetworkService).load();
     inject(NoteNames);
     inject(ArrowGroups);
     // The focus follows to another screen, so that what is read or pressed next is there.

@@ -56,7 +56,27 @@ const binSchema = z.object({
   ),
 });
 export type Binned = z.infer<typeof binSchema>['documents'][number];
-const networkSchema = z.object({ on: z.boolean(), addresses: z.array(z.string()) });
+const networkSchema = z.object({
+  on: z.boolean(),
+  address: z.string().nullable(),
+  addresses: z.array(z.string()),
+});
+const glassSchema = z.object({
+  isOpen: z.boolean(),
+  port: z.number(),
+  devices: z.array(
+    z.object({
+      id: z.string(),
+      name: z.string(),
+      surface: z.string(),
+      pairedAt: z.string(),
+      isHere: z.boolean(),
+    }),
+  ),
+});
+export type GlassStanding = z.infer<typeof glassSchema>;
+const glassCodeSchema = z.object({ code: z.string(), seconds: z.number() });
+export type GlassCode = z.infer<typeof glassCodeSchema>;
 export type NetworkStanding = z.infer<typeof networkSchema>;
 const backupSchema = z.object({ name: z.string(), at: z.string() });
 export type Backup = z.infer<typeof backupSchema>;
@@ -231,8 +251,24 @@ export class Api {
     return networkSchema.parse(await call('GET', 'network'));
   }
 
-  async setNetwork(on: boolean): Promise<NetworkStanding> {
-    return networkSchema.parse(await call('PUT', 'network', undefined, { on }));
+  /** @param address of this machine at which glasses come in; null for all */
+  async setNetwork(on: boolean, address: string | null): Promise<NetworkStanding> {
+    return networkSchema.parse(await call('PUT', 'network', undefined, { on, address }));
+  }
+
+  /** Devices that may show a surface on glass. */
+  async glass(): Promise<GlassStanding> {
+    return glassSchema.parse(await call('GET', 'glass'));
+  }
+
+  /** A code that lets one device in to a surface. */
+  async glassCode(surface: string): Promise<GlassCode> {
+    return glassCodeSchema.parse(await call('POST', 'glass/codes', undefined, { surface }));
+  }
+
+  /** Sends a device away. */
+  async sendGlassAway(id: string): Promise<void> {
+    await call('DELETE', `glass/devices/${id}`);
   }
 
   /** The backups that there are, the newest first. */

@@ -1,35 +1,46 @@
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { EngineService } from '../../engine/engine.service';
-import { Switch } from '../../shared/ui/form';
-import { Api, ApiError, type NetworkStanding } from '../../state/api';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { Choice, Switch } from '../../shared/ui/form';
+import { NetworkService } from '../../state/network';
 
-/** Whether other devices of the local network may speak OSC with Rondo: it says what that opens before it does. */
+/** Whether other devices of the local network may reach Rondo: it says what that opens before it does. */
 @Component({
   selector: 'rondo-network-switch',
-  imports: [Switch],
+  imports: [Choice, Switch],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h2>Network</h2>
     @if (standing(); as s) {
-      <rondo-switch [on]="s.on" (turned)="set($event)">
-        Other devices may speak OSC with Rondo
+      <rondo-switch [on]="s.on" (turned)="set($event, s.address)">
+        Other devices of the network may speak OSC and show surfaces
       </rondo-switch>
       @if (s.on) {
         <p>
-          The UDP ports of OSC links are open in the local network, for the addresses that each link
-          lists. Everything else of Rondo stays on this computer.
+          Open in the local network: the UDP ports of OSC links, for the addresses that each link
+          lists, and a page for surfaces on glass, for devices that you let in. Everything else of
+          Rondo stays on this computer.
           @if (s.addresses.length > 0) {
-            A device sends to <b>{{ s.addresses.join(' or ') }}</b>.
+            This computer is <b>{{ s.addresses.join(' or ') }}</b>.
           } @else {
             This computer is in no network just now.
           }
-          OSC is not encrypted: switch it on in networks that you trust.
+          Neither is encrypted: switch it on in networks that you trust.
         </p>
+        @if (s.addresses.length > 1) {
+          <p>
+            Glass comes in at
+            <rondo-choice
+              label="Address at which glass comes in"
+              [options]="places()"
+              [value]="s.address ?? ''"
+              (chosen)="set(true, $event)"
+            />
+          </p>
+        }
       } @else {
         <p>
-          Off: only programs on this computer speak OSC with Rondo. Switched on, the UDP ports of
-          OSC links are open in the local network, for the addresses that each link lists, and for
-          nothing else.
+          Off: only programs on this computer speak with Rondo. Switched on, two things are open in
+          the local network, and nothing else: the UDP ports of OSC links, for the addresses that
+          each link lists, and a page for surfaces on glass, for devices that you let in.
         </p>
       }
     }
@@ -51,28 +62,19 @@ import { Api, ApiError, type NetworkStanding } from '../../state/api';
   `,
 })
 export class NetworkSwitch {
-  private readonly api = inject(Api);
-  private readonly engine = inject(EngineService);
-  protected readonly standing = signal<NetworkStanding | null>(null);
-  protected readonly fault = signal('');
+  private readonly network = inject(NetworkService);
+  protected readonly standing = this.network.standing;
+  protected readonly fault = this.network.fault;
+  protected readonly places = computed(() => [
+    { value: '', label: 'any address of this computer' },
+    ...(this.standing()?.addresses ?? []).map((value) => ({ value, label: value })),
+  ]);
 
   constructor() {
-    void this.do(() => this.api.network());
+    void this.network.load();
   }
 
-  protected async set(on: boolean): Promise<void> {
-    await this.do(() => this.api.setNetwork(on));
-    this.engine.retryNet();
-  }
-
-  private async do(ask: () => Promise<NetworkStanding>): Promise<void> {
-    try {
-      this.standing.set(await ask());
-      this.fault.set('');
-    } catch (error) {
-      this.fault.set(
-        error instanceof ApiError ? `${error.message} Try again.` : 'That did not work. Try again.',
-      );
-    }
+  protected set(on: boolean, address: string | null): void {
+    void this.network.set(on, address || null);
   }
 }

@@ -22,6 +22,7 @@ import { profileFeature, surfaceFeature } from '../../state/document';
 import { DocumentEditor } from '../../state/documents';
 import { LibraryService } from '../../state/library';
 import { listFeature } from '../../state/list';
+import { GlassPanel } from './glass-panel';
 import { LampSearch } from './lamp-search';
 import { NetworkSwitch } from './network-switch';
 import { OscLog } from './osc-log';
@@ -41,6 +42,7 @@ const LIT_MS = 400;
   imports: [
     Button,
     Choice,
+    GlassPanel,
     LampSearch,
     NetworkSwitch,
     OscLog,
@@ -161,6 +163,11 @@ const LIT_MS = 400;
         <section class="network">
           <rondo-network-switch />
         </section>
+        @if (profile(); as p) {
+          <section>
+            <rondo-glass-panel [profile]="p" />
+          </section>
+        }
       </div>
       @if (profile(); as p) {
         <aside>

@@ -1,0 +1,83 @@
+import { z } from 'zod';
+
+/*
+ * What a surface on glass, the server and the engine's worker say to each other: JSON in text messages of a WebSocket. A
+ * glass says what fingers do and is told how its controls stand; the server only lets in who is paired and passes it on.
+ */
+
+/** The longest message of a glass, in bytes; a panel that an engine shows may be larger. */
+export const LONGEST_FROM_GLASS = 2_048;
+export const LONGEST_PANEL = 2 << 20;
+/** Letters of a pairing code; none that is mistaken for another. */
+export const CODE_LETTERS = 'ABCDEFGHJKMNPQRSTUVWXYZ23456789';
+export const CODE_LENGTH = 8;
+
+const id = z.string().min(1).max(200);
+const secret = z.string().min(1).max(100);
+
+export const HAND_DEEDS = ['touch', 'move', 'press', 'turn', 'squeeze', 'page'] as const;
+const deed = {
+  control: z.string().max(64),
+  does: z.enum(HAND_DEEDS),
+  /** A position or pressure 0…1, 1 or 0, ticks, or a page. */
+  value: z.number().min(-1_000).max(1_000),
+};
+
+/** From a glass to the server. */
+export const fromGlassSchema = z.discriminatedUnion('kind', [
+  /** With the code of its address, to be remembered. */
+  z.object({ kind: z.literal('pair'), code: z.string().max(20), name: z.string().max(60) }),
+  z.object({ kind: z.literal('join'), id, secret }),
+  z.object({ kind: z.literal('hand'), ...deed }),
+  /** To see how long the way is; it comes back as it went. */
+  z.object({ kind: z.literal('echo'), n: z.number() }),
+]);
+export type FromGlass = z.infer<typeof fromGlassSchema>;
+
+/** Why a glass is not let in, or has nothing to show. */
+export const GLASS_REFUSALS = ['code', 'pause', 'unknown', 'revoked', 'full', 'fast'] as const;
+export type GlassRefusal = (typeof GLASS_REFUSALS)[number];
+
+/** How controls stand: by place in their list, so that a change is short. */
+const changesSchema = z.object({
+  /** Positions 0…1, or ticks turned in all, by place of the control. */
+  at: z.array(z.tuple([z.int(), z.number()])).optional(),
+  /** Numbers that lights, rings and meters show, by place of the output. */
+  out: z.array(z.tuple([z.int(), z.number()])).optional(),
+  text: z.array(z.tuple([z.int(), z.string().max(200)])).optional(),
+});
+export type GlassChanges = z.infer<typeof changesSchema>;
+
+/** From the server to a glass. */
+export const toGlassSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('paired'), id, secret }),
+  z.object({ kind: z.literal('refused'), why: z.enum(GLASS_REFUSALS) }),
+  /** The surface that it shows; without one why not. */
+  z.object({
+    kind: z.literal('panel'),
+    surface: z.unknown().optional(),
+    page: z.int().optional(),
+    why: z.string().max(300).optional(),
+  }),
+  z.object({ kind: z.literal('changes'), changes: changesSchema }),
+  z.object({ kind: z.literal('echo'), n: z.number() }),
+]);
+export type ToGlass = z.infer<typeof toGlassSchema>;
+
+/** From the server to an engine. */
+export const toGlassEngineSchema = z.discriminatedUnion('kind', [
+  /** Who is there now, and by which surface's id it goes; said again when that changes. */
+  z.object({
+    kind: z.literal('there'),
+    glasses: z.array(z.object({ glass: id, surface: z.string().max(64) })),
+  }),
+  z.object({ kind: z.literal('hand'), glass: id, surface: z.string().max(64), ...deed }),
+]);
+export type ToGlassEngine = z.infer<typeof toGlassEngineSchema>;
+
+/** From an engine to the server, for all glasses of a surface. */
+export const fromGlassEngineSchema = z.object({
+  surface: z.string().max(64),
+  says: z.discriminatedUnion('kind', [toGlassSchema.options[2], toGlassSchema.options[3]]),
+});
+export type FromGlassEngine = z.infer<typeof fromGlassEngineSchema>;

@@ -1,0 +1,215 @@
+import type { RawData, WebSocket } from 'ws';
+import {
+  fromGlassEngineSchema,
+  fromGlassSchema,
+  type FromGlass,
+  type GlassRefusal,
+  type ToGlass,
+  type ToGlassEngine,
+} from '@rondo/core/wire';
+
+/** Messages that a glass may send in a second, on the average; ten fingers at the pace of a screen send fewer. */
+export const GLASS_PER_SECOND = 1_200;
+/** What waits to be taken by a glass, in bytes, before changes are left out: it is painted whole when it can take more. */
+const MOST_UNREAD = 1 << 20;
+/** A glass that says nothing at all for so long is gone, ms; it is asked three times meanwhile. */
+const SILENCE_MS = 9_000;
+
+/** Who may come in, and who is sent away. */
+export interface Doorkeeper {
+  pair(code: string, name: string): Promise<{ id: string; secret: string } | GlassRefusal>;
+  find(id: string, secret: string): { id: string; surface: string } | undefined;
+}
+
+interface Joined {
+  readonly id: string;
+  readonly surface: string;
+  /** Its socket alone, also where one device has two pages open. */
+  readonly serial: string;
+}
+
+/** One glass and its socket. */
+class Glass {
+  joined: Joined | null = null;
+  /** Touches and presses that it has not ended: how each would end. */
+  private readonly held = new Map<string, FromGlass & { kind: 'hand' }>();
+  private allowance = GLASS_PER_SECOND;
+  private filledAt = performance.now();
+  private heardAt = performance.now();
+  private isBehind = false;
+  private readonly timer = setInterval(() => this.look(), SILENCE_MS / 3);
+
+  constructor(
+    private readonly socket: WebSocket,
+    private readonly relay: GlassRelay,
+    private readonly serial: string,
+  ) {
+    socket.on('message', (data, isBinary) => void this.hear(data, isBinary));
+    socket.on('pong', () => (this.heardAt = performance.now()));
+    socket.on('close', () => this.end());
+    socket.on('error', () => socket.terminate());
+  }
+
+  tell(message: ToGlass): void {
+    this.send(JSON.stringify(message), message.kind === 'changes');
+  }
+
+  /** @param canWait changes of which none is worth more than the newest */
+  send(text: string, canWait: boolean): void {
+    if (this.socket.readyState !== this.socket.OPEN) return;
+    if (canWait && this.socket.bufferedAmount > MOST_UNREAD) {
+      this.isBehind = true;
+      return;
+    }
+    this.socket.send(text);
+  }
+
+  refuse(why: GlassRefusal): void {
+    this.tell({ kind: 'refused', why });
+    this.socket.close(1008, why);
+  }
+
+  private look(): void {
+    if (performance.now() - this.heardAt > SILENCE_MS) return this.socket.terminate();
+    this.socket.ping();
+    if (!this.isBehind || this.socket.bufferedAmount > 0) return;
+    this.isBehind = false;
+    this.relay.tellThere();
+  }
+
+  private async hear(data: RawData, isBinary: boolean): Promise<void> {
+    this.heardAt = performance.now();
+    const said = isBinary ? null : fromGlassSchema.safeParse(readJson(data));
+    if (!said?.success) return this.socket.close(1007, 'Not understood');
+    const now = performance.now();
+    this.allowance += ((now - this.filledAt) / 1_000) * GLASS_PER_SECOND;
+    this.allowance = Math.min(GLASS_PER_SECOND, this.allowance) - 1;
+    this.filledAt = now;
+    if (this.allowance < 0) return this.refuse('fast');
+    const message = said.data;
+    if (message.kind === 'echo') return this.tell(message);
+    if (message.kind === 'pair') {
+      const paired = await this.relay.door.pair(message.code, message.name);
+      return typeof paired === 'string'
+        ? this.refuse(paired)
+        : this.tell({ kind: 'paired', ...paired });
+    }
+    if (message.kind === 'join') {
+      const device = this.relay.door.find(message.id, message.secret);
+      if (!device) return this.refuse('unknown');
+      this.joined = { ...device, serial: this.serial };
+      return this.relay.tellThere();
+    }
+    if (!this.joined) return this.refuse('unknown');
+    this.hold(message);
+    this.relay.hand(this.joined, message);
+  }
+
+  private hold(message: FromGlass & { kind: 'hand' }): void {
+    if (message.does !== 'touch' && message.does !== 'press') return;
+    const key = `${message.does} ${message.control}`;
+    if (message.value > 0) this.held.set(key, { ...message, value: 0 });
+    else this.held.delete(key);
+  }
+
+  end(): void {
+    clearInterval(this.timer);
+    const { joined } = this;
+    this.relay.left(this);
+    if (!joined) return;
+    // Whatever its fingers held when it went is let go of.
+    for (const release of this.held.values()) this.relay.hand(joined, release);
+    this.held.clear();
+    this.relay.tellThere();
+  }
+
+  sendAway(why: GlassRefusal): void {
+    this.refuse(why);
+  }
+}
+
+/** Brings together glasses and the engine: of several engines the one that came last. */
+export class GlassRelay {
+  private readonly glasses = new Set<Glass>();
+  private engines: WebSocket[] = [];
+  private serial = 0;
+
+  constructor(readonly door: Doorkeeper) {}
+
+  /** Ids of the devices that are there now. */
+  get connected(): ReadonlySet<string> {
+    return new Set([...this.glasses].flatMap(({ joined }) => joined?.id ?? []));
+  }
+
+  /** A glass has come, and may say who it is. */
+  takeGlass(socket: WebSocket): void {
+    this.glasses.add(new Glass(socket, this, String(++this.serial)));
+  }
+
+  /** How many glasses are there, let in or not. */
+  get count(): number {
+    return this.glasses.size;
+  }
+
+  /** An engine of Rondo's own page has come. */
+  takeEngine(socket: WebSocket): void {
+    this.engines.push(socket);
+    socket.on('message', (data, isBinary) => {
+      if (isBinary || this.engines.at(-1) !== socket) return;
+      const said = fromGlassEngineSchema.safeParse(readJson(data));
+      // Only our own page comes here; what it does not say so is a mistake of ours.
+      if (!said.success) return socket.close(1007, 'Not understood');
+      const { surface, says } = said.data;
+      const text = JSON.stringify(says);
+      for (const glass of this.glasses)
+        if (glass.joined?.surface === surface) glass.send(text, says.kind === 'changes');
+    });
+    socket.on('close', () => {
+      const wasLast = this.engines.at(-1) === socket;
+      this.engines = this.engines.filter((one) => one !== socket);
+      if (wasLast) this.tellThere();
+    });
+    socket.on('error', () => socket.terminate());
+    this.tellThere();
+  }
+
+  /** Tells the engine who is there; it paints them all. */
+  tellThere(): void {
+    const glasses = [...this.glasses].flatMap(({ joined }) =>
+      joined ? [{ glass: joined.serial, surface: joined.surface }] : [],
+    );
+    if (this.engines.length > 0) return this.toEngine({ kind: 'there', glasses });
+    for (const glass of this.glasses)
+      if (glass.joined)
+        glass.tell({
+          kind: 'panel',
+          why: 'Rondo is not open in a browser on its computer. Open it there.',
+        });
+  }
+
+  hand({ serial, surface }: Joined, message: FromGlass & { kind: 'hand' }): void {
+    this.toEngine({ ...message, kind: 'hand', glass: serial, surface });
+  }
+
+  left(glass: Glass): void {
+    this.glasses.delete(glass);
+  }
+
+  /** Sends a device away, wherever it is connected. */
+  sendAway(id: string): void {
+    for (const glass of this.glasses) if (glass.joined?.id === id) glass.sendAway('revoked');
+  }
+
+  private toEngine(message: ToGlassEngine): void {
+    const engine = this.engines.at(-1);
+    if (engine?.readyState === engine?.OPEN) engine?.send(JSON.stringify(message));
+  }
+}
+
+function readJson(data: RawData): unknown {
+  try {
+    return JSON.parse(String(data));
+  } catch {
+    return undefined;
+  }
+}

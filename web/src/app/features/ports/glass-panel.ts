@@ -1,0 +1,224 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  computed,
+  inject,
+  input,
+  signal,
+} from '@angular/core';
+import { Button } from 'primeng/button';
+import { encode } from 'uqr';
+import type { Profile } from '@rondo/core/profile';
+import { Api, ApiError, type GlassCode, type GlassStanding } from '../../state/api';
+import { LibraryService } from '../../state/library';
+import { NetworkService } from '../../state/network';
+import { Choice } from '../../shared/ui/form';
+
+/** How often it is looked who is there, ms. */
+const LOOK_EVERY_MS = 2_000;
+
+/** Surfaces of the profile on phones and tablets: one is let in by a code, and sent away again. */
+@Component({
+  selector: 'rondo-glass-panel',
+  imports: [Button, Choice],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <h2>On glass</h2>
+    @if (network.standing()?.on !== true) {
+      <p>
+        A phone or tablet of the local network can show a surface and play it. Switch the network on
+        above first.
+      </p>
+    } @else {
+      <p>
+        Choose a surface, then open the address below on a phone or tablet of this network, or show
+        its camera the code. It is let in once and remembered.
+      </p>
+      <rondo-choice
+        label="Surface to show on glass"
+        placeholder="Show on glass …"
+        [options]="surfaces()"
+        [value]="shown()?.surface ?? null"
+        (chosen)="show($event)"
+      />
+      @if (shown(); as s) {
+        <div class="code">
+          <svg
+            role="img"
+            aria-label="The address as a code for a camera"
+            [attr.viewBox]="'0 0 ' + s.size + ' ' + s.size"
+          >
+            <path [attr.d]="s.dots" />
+          </svg>
+          <p>
+            Open
+            @for (address of s.addresses; track address) {
+              <b class="mono">{{ address }}</b>
+            }
+            The code is good for five minutes, for one device.
+            <br />
+            The link is not encrypted, and the device’s screen may go to sleep by itself.
+          </p>
+        </div>
+      }
+    }
+    @if (devices().length > 0) {
+      <ul aria-label="Devices that were let in">
+        @for (device of devices(); track device.id) {
+          <li>
+            <span class="lamp" [class.lit]="device.isHere" aria-hidden="true"></span>
+            <span>
+              <b>{{ device.name }}</b>
+              <small
+                >{{ nameOf(device.surface) }} · {{ device.isHere ? 'here now' : 'not here' }}</small
+              >
+            </span>
+            <p-button
+              label="Send away"
+              size="small"
+              severity="secondary"
+              [outlined]="true"
+              [ariaLabel]="'Send ' + device.name + ' away'"
+              (onClick)="sendAway(device.id)"
+            />
+          </li>
+        }
+      </ul>
+    }
+    @if (fault(); as text) {
+      <p role="alert">{{ text }}</p>
+    }
+  `,
+  styles: `
+    :host {
+      display: grid;
+      gap: 8px;
+      justify-items: start;
+    }
+    h2 {
+      font-size: 16px;
+    }
+    p,
+    small {
+      color: var(--ink-soft);
+      line-height: 1.45;
+    }
+    p {
+      max-width: 620px;
+    }
+    small {
+      display: block;
+    }
+    .code {
+      display: grid;
+      grid-template-columns: 168px minmax(0, 1fr);
+      align-items: center;
+      gap: 16px;
+    }
+    .code svg {
+      width: 168px;
+      height: 168px;
+      background: #ffffff;
+      border-radius: 6px;
+    }
+    .code b {
+      display: block;
+      overflow-wrap: anywhere;
+      color: var(--ink);
+    }
+    ul {
+      width: 100%;
+      list-style: none;
+      margin: 0;
+      padding: 0;
+      border-top: 1px solid var(--line);
+    }
+    li {
+      display: grid;
+      grid-template-columns: 16px minmax(0, 1fr) auto;
+      align-items: center;
+      gap: 12px;
+      min-height: 48px;
+      border-bottom: 1px solid var(--line);
+    }
+    .lamp {
+      width: 14px;
+      height: 14px;
+      border: 1.5px solid var(--line-strong);
+      border-radius: 50%;
+    }
+    .lamp.lit {
+      background: var(--forward);
+      border-color: var(--forward);
+    }
+  `,
+})
+export class GlassPanel {
+  readonly profile = input.required<Profile>();
+  protected readonly network = inject(NetworkService);
+  private readonly api = inject(Api);
+  private readonly library = inject(LibraryService);
+  private readonly standing = signal<GlassStanding | null>(null);
+  private readonly code = signal<(GlassCode & { readonly surface: string }) | null>(null);
+  protected readonly fault = signal('');
+  protected readonly devices = computed(() => this.standing()?.devices ?? []);
+  protected readonly surfaces = computed(() => {
+    const profile = this.profile();
+    return profile.surfaceOrder.map((id) => ({
+      value: profile.surfaces[id].model,
+      label: profile.surfaces[id].label,
+    }));
+  });
+  /** The address that lets a device in, and its code for cameras as a path of squares. */
+  protected readonly shown = computed(() => {
+    const code = this.code();
+    const standing = this.standing();
+    const network = this.network.standing();
+    if (!code || !standing?.isOpen || !network) return null;
+    const hosts = network.address === null ? network.addresses : [network.address];
+    const addresses = (hosts.length > 0 ? hosts : ['127.0.0.1']).map(
+      (host) => `http://${host}:${standing.port}/#${code.code}`,
+    );
+    const { data, size } = encode(addresses[0], { border: 2 });
+    const dots = data.flatMap((row, y) =>
+      row.flatMap((isDark, x) => (isDark ? [`M${x} ${y}h1v1h-1z`] : [])),
+    );
+    return { surface: code.surface, addresses, size, dots: dots.join('') };
+  });
+
+  constructor() {
+    void this.look();
+    const timer = setInterval(() => void this.look(), LOOK_EVERY_MS);
+    inject(DestroyRef).onDestroy(() => clearInterval(timer));
+  }
+
+  protected nameOf(surface: string): string {
+    return this.library.surface(surface)?.name ?? 'a surface that is gone';
+  }
+
+  protected async show(surface: string): Promise<void> {
+    await this.do(async () => this.code.set({ ...(await this.api.glassCode(surface)), surface }));
+    await this.look();
+  }
+
+  protected async sendAway(id: string): Promise<void> {
+    await this.do(() => this.api.sendGlassAway(id));
+    await this.look();
+  }
+
+  private async look(): Promise<void> {
+    await this.do(async () => this.standing.set(await this.api.glass()));
+  }
+
+  private async do(work: () => Promise<void>): Promise<void> {
+    try {
+      await work();
+      this.fault.set('');
+    } catch (error) {
+      this.fault.set(
+        error instanceof ApiError ? `${error.message} Try again.` : 'That did not work. Try again.',
+      );
+    }
+  }
+}
