@@ -51,6 +51,8 @@ test('a tablet shows a surface and plays it: fingers reach the program, lamps an
 
   // What the program does is seen on the tablet, as text too.
   await expect(glass.locator('#stage .says', { hasText: 'Narrtr' })).toBeVisible();
+  // Its tape says what each does, as the bank has it now.
+  await expect(glass.locator('#stage .name', { hasText: 'Narrator' }).first()).toBeVisible();
   await bind.host('Mute Ferryman').click();
   await expect(part(glass, 'mute-2')).toHaveClass(/lit/);
 

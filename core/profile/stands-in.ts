@@ -1,6 +1,7 @@
 import { edit, type Edited } from '@rondo/core/document';
 import { expectedPart, type HostModel } from '@rondo/core/host';
 import {
+  mainPart,
   inputsOf,
   outputsOf,
   turns,
@@ -19,7 +20,7 @@ function sortOf(surface: Surface, control: Control): Sort | null {
   const ins = inputsOf(surface, control);
   if (ins.includes('value')) return turns(surface, control, 'value') ? 'turn' : 'place';
   if (ins.includes('push')) return 'press';
-  if (control.kind === 'display') return 'text';
+  if (mainPart(control.kind) === null) return 'text';
   return outputsOf(surface, control).length > 0 ? 'lamp' : null;
 }
 

@@ -41,7 +41,7 @@ export const PURPOSE_WORDS: Readonly<
 /** How well each kind of control suits; one that is not named does not. 0 suits best. */
 export type Suits = Readonly<Partial<Record<ControlKind, number>>>;
 
-const MOVED: Suits = { fader: 0, touchStrip: 2, expression: 4, knob: 4, encoder: 5 };
+const MOVED: Suits = { fader: 0, touchStrip: 2, xyPad: 3, expression: 4, knob: 4, encoder: 5 };
 const TURNED: Suits = { encoder: 0, knob: 0, fader: 6, touchStrip: 6, wheel: 8 };
 const PRESSED: Suits = { button: 0, pad: 2, pedal: 3 };
 const STRUCK: Suits = { pad: 0, button: 3, pedal: 6 };

@@ -1,4 +1,5 @@
 import { RONDO_COMMANDS } from '@rondo/core/profile';
+import type { RulePiece } from '@rondo/core/surface';
 import { IDENTITY_REQUEST, encodeDesk, type DeskMessage } from '@rondo/core/wire';
 import { CableCheck } from './cables/cable-check.js';
 import { CableWatch } from './cables/cable-watch.js';
@@ -543,6 +544,11 @@ export class Engine implements Lasting, Obeys {
   checkTwice(link: number, t: number): void {
     this.command(t);
     this.cables.watch(link, this.plan.links);
+  }
+
+  /** The text that a rule gives now of what a part is bound to; part −1 for none. */
+  textBy(rule: readonly RulePiece[], part: number): string {
+    return this.round.fields.textBy(rule, part);
   }
 
   /** What has gone along each route so far, and how even its clock is: jitter as it came and as it could leave, µs. */

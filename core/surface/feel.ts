@@ -65,6 +65,8 @@ const BY_KIND: Partial<Record<FeelKind, Partial<Feeling>>> = {
   switch: { takeover: 'jump' },
   // A finger lands anywhere.
   touchStrip: { takeover: 'jump' },
+  xyPad: { takeover: 'jump' },
+  list: { takeover: 'jump' },
   // Twenty-five ticks are half a turn of many encoders: from the middle to an end.
   encoder: { step: 0.02 },
   jog: { step: 0.02 },

@@ -1,6 +1,7 @@
 import { addressFault, fromHex, readTemplate } from '@rondo/core/wire';
 import { MessageMap } from './message-map.js';
 import {
+  mainPart,
   INPUT_PARTS,
   OUTPUT_PARTS,
   PART_NAMES,
@@ -82,7 +83,7 @@ export function findingsOf(surface: Surface): SurfaceFinding[] {
     }
   const untaught = controls.filter(
     (control) =>
-      control.kind !== 'display' &&
+      mainPart(control.kind) !== null &&
       !control.silent &&
       surface.device.sends &&
       pagesOf(surface).every((page) => Object.keys(sendsOf(surface, control, page)).length === 0),

@@ -2,6 +2,7 @@
 import { GENERIC } from './stock/generic.js';
 import { HARROW_8, HARROW_8_SIDE } from './stock/harrow8.js';
 import { BURROW_14, COBBLE_64, CROSSTIE_2, PANE, PLINTH_32, TREADLE } from './stock/invented.js';
+import { SILL } from './stock/sill.js';
 import { WHOLE_DESK } from './stock/whole-desk.js';
 import type { Surface } from './surface.js';
 
@@ -46,6 +47,7 @@ export const STOCK_SURFACES: ReadonlyMap<string, Surface> = new Map(
     PLINTH_32,
     CROSSTIE_2,
     PANE,
+    SILL,
     WHOLE_DESK,
     ...GENERIC,
   ].map((surface) => [surface.id, surface]),

@@ -13,6 +13,10 @@ export const CONTROL_KINDS = [
   'touchStrip',
   'jog',
   'display',
+  // Made for glass.
+  'xyPad',
+  'list',
+  'label',
 ] as const;
 export type ControlKind = (typeof CONTROL_KINDS)[number];
 
@@ -31,4 +35,7 @@ export const KIND_NAMES: Readonly<Record<ControlKind, string>> = {
   touchStrip: 'touch strip',
   jog: 'jog wheel',
   display: 'display',
+  xyPad: 'XY pad',
+  list: 'list',
+  label: 'label',
 };

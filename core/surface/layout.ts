@@ -129,6 +129,9 @@ const SIZES: Readonly<Record<ControlKind, readonly [width: number, height: numbe
   touchStrip: [15, 80],
   jog: [60, 60],
   display: [60, 20],
+  xyPad: [80, 80],
+  list: [40, 60],
+  label: [80, 20],
 };
 
 /** A label that no control has yet: “Fader 1”, “Fader 2” … */
@@ -152,8 +155,27 @@ export function place(
   const label = freshLabel(surface, capital(stem));
   const [width, height] = SIZES[kind];
   const id = freshId(label, new Set(surface.controls.map((control) => control.id)));
+  const nothing = { sends: {}, takes: {} };
   return edit(surface, `Place ${label}`, (draft) => {
-    draft.controls.push({ id, kind, label, x, y, width, height, sends: {}, takes: {} });
+    if (kind !== 'xyPad') {
+      draft.controls.push({ id, kind, label, x, y, width, height, ...nothing });
+      return;
+    }
+    // A pad goes with the finger's way up; beside it stands what goes with its way across.
+    const across = freshId(`${id}-across`, new Set(surface.controls.map((control) => control.id)));
+    draft.controls.push(
+      {
+        id: across,
+        kind: 'touchStrip',
+        label: `${label}, across`,
+        x,
+        y: y + height + 4,
+        width,
+        height: 12,
+        ...nothing,
+      },
+      { id, kind, label, x, y, width, height, across, ...nothing },
+    );
   });
 }
 

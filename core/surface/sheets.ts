@@ -65,7 +65,7 @@ function controlItems(
   group: string,
 ): SheetItem[] {
   const at = `${page}:${control.id}`;
-  if (control.kind === 'display') return [];
+  if (mainPart(control.kind) === null) return [];
   if (control.silent)
     return page === 0
       ? [

@@ -27,12 +27,14 @@ export const PART_NAMES: Readonly<Record<InputPart | OutputPart, string>> = {
   meter: 'meter',
 };
 
-/** Kinds that are pressed; all others but displays are moved. */
+/** Kinds that only show something. */
+const SHOWING: ReadonlySet<ControlKind> = new Set(['display', 'label']);
+/** Kinds that are pressed; all others but what only shows something are moved. */
 const PRESSED: ReadonlySet<ControlKind> = new Set(['button', 'pad', 'key', 'pedal']);
 
 /** The part that a kind is known by: its push for what is pressed, its value for what is moved. */
 export const mainPart = (kind: ControlKind): InputPart | null =>
-  kind === 'display' ? null : PRESSED.has(kind) ? 'push' : 'value';
+  SHOWING.has(kind) ? null : PRESSED.has(kind) ? 'push' : 'value';
 
 /** Lamp colours that a drawing knows by name. */
 export const LAMPS = ['amber', 'red', 'green', 'yellow', 'blue', 'white'] as const;
@@ -81,6 +83,10 @@ export const controlSchema = z.looseObject({
   latching: z.boolean().optional(),
   /** Wire values that a switch stops at, lowest first. */
   positions: z.array(z.int().min(0).max(16_383)).min(2).max(64).optional(),
+  /** What its positions are called, where they are chosen from a list. */
+  names: z.array(z.string().max(40)).max(64).optional(),
+  /** Of an XY pad: the control that goes with a finger's way from left to right; the pad itself goes with its way up. */
+  across: id.optional(),
   /** It clicks into place in the middle. */
   detent: z.boolean().optional(),
   /** Where it springs back to when let go. */

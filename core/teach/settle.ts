@@ -41,6 +41,7 @@ export const MOVED: ReadonlySet<ControlKind> = new Set([
   'wheel',
   'expression',
   'touchStrip',
+  'xyPad',
 ]);
 export const PRESSED: ReadonlySet<ControlKind> = new Set(['button', 'pad', 'key', 'pedal']);
 

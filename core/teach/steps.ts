@@ -26,6 +26,9 @@ const HOW: Readonly<Record<ControlKind, string>> = {
   touchStrip: 'Slide a finger from end to end.',
   jog: 'Turn it clockwise first, then back.',
   display: '',
+  xyPad: 'Slide a finger from the bottom to the top.',
+  list: 'Go through all its lines and back.',
+  label: '',
 };
 
 const PART_HOW: Partial<Record<InputPart, string>> = {

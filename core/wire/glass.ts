@@ -38,6 +38,9 @@ export type FromGlass = z.infer<typeof fromGlassSchema>;
 export const GLASS_REFUSALS = ['code', 'pause', 'unknown', 'revoked', 'full', 'fast'] as const;
 export type GlassRefusal = (typeof GLASS_REFUSALS)[number];
 
+/** Stands between what a control does and whose that is. */
+export const DOES_AND_WHOSE = '\n';
+
 /** How controls stand: by place in their list, so that a change is short. */
 const changesSchema = z.object({
   /** Positions 0…1, or ticks turned in all, by place of the control. */
@@ -45,6 +48,8 @@ const changesSchema = z.object({
   /** Numbers that lights, rings and meters show, by place of the output. */
   out: z.array(z.tuple([z.int(), z.number()])).optional(),
   text: z.array(z.tuple([z.int(), z.string().max(200)])).optional(),
+  /** What controls do and whose that is, by place of the control; '' for nothing that has a name. */
+  does: z.array(z.tuple([z.int(), z.string().max(200)])).optional(),
 });
 export type GlassChanges = z.infer<typeof changesSchema>;
 

@@ -109,6 +109,37 @@ test('an encoder is turned by angle or by drag, and pressed where the finger sta
   expect(still.done).toEqual(['encoder-1 press 1', 'encoder-1 press 0']);
 });
 
+test('a finger on an XY pad moves two controls; on a list it chooses the line that it is lifted from', () => {
+  const sill = STOCK_SURFACES.get('sill') as Surface;
+  const of = (id: string) => sill.controls.find((one) => one.id === id) as Control;
+  const done: string[] = [];
+  const fingers = new Fingers(
+    sill,
+    () => ({ faders: 'grab', dials: 'drag' }),
+    () => 0,
+    (control, does, value) => done.push(`${control.id} ${does} ${Math.round(value * 100) / 100}`),
+  );
+  const pad = of('xy');
+  fingers.down(1, { x: pad.x + pad.width / 4, y: pad.y + pad.height / 4 });
+  expect([...fingers.held].map(({ id }) => id)).toEqual(['xy', 'xy-across']);
+  fingers.up(1);
+  expect(done).toEqual([
+    'xy touch 1',
+    'xy-across touch 1',
+    'xy move 0.75',
+    'xy-across move 0.25',
+    'xy touch 0',
+    'xy-across touch 0',
+  ]);
+  done.length = 0;
+  const list = of('list');
+  const line = (n: number) => ({ x: list.x + 4, y: list.y + ((n + 0.5) * list.height) / 8 });
+  fingers.down(1, line(0));
+  fingers.move(1, line(7));
+  fingers.up(1);
+  expect(done).toEqual(['list touch 1', 'list move 0', 'list move 1', 'list touch 0']);
+});
+
 test('a panel fits whole, or is as high as the screen and no control that one plays is much smaller than a finger', () => {
   const size = fc.integer({ min: 300, max: 2_000 });
   fc.assert(

@@ -25,6 +25,8 @@ const STILL = 2.5;
 /** One finger that has hold of something. */
 interface Grip {
   readonly control: Control;
+  /** What goes with it. */
+  readonly also?: Control;
   move(point: Point): void;
   end(): void;
 }
@@ -75,7 +77,9 @@ export class Fingers {
 
   /** Controls that fingers have hold of now. */
   get held(): ReadonlySet<Control> {
-    return new Set([...this.grips.values()].map(({ control }) => control));
+    return new Set(
+      [...this.grips.values()].flatMap(({ control, also }) => (also ? [control, also] : [control])),
+    );
   }
 
   /** A finger comes down; the control that it has hold of now. */
@@ -105,6 +109,8 @@ export class Fingers {
   private grasp(control: Control, point: Point): Grip {
     if (mainPart(control.kind) === 'push') return this.press(control);
     if (turns(this.surface, control, 'value')) return this.turn(control, point);
+    if (control.kind === 'list') return this.choose(control, point);
+    if (control.kind === 'xyPad') return this.both(control, point);
     const isDial = control.kind === 'knob' || control.kind === 'encoder';
     return isDial ? this.dial(control, point) : this.slide(control, point);
   }
@@ -162,6 +168,47 @@ export class Fingers {
         this.act(control, 'move', position);
       },
       end: () => this.act(control, 'touch', 0),
+    };
+  }
+
+  /** A line of a list: the one that the finger is lifted from. */
+  private choose(control: Control, from: Point): Grip {
+    const positions = control.positions ?? [0, 127];
+    const lineAt = ({ y }: Point) => {
+      const share = clamp((y - control.y) / control.height);
+      return Math.min(positions.length - 1, Math.floor(share * positions.length));
+    };
+    const top = positions.at(-1) || 1;
+    let last = -1;
+    const put = (point: Point) => {
+      const line = lineAt(point);
+      if (line === last) return;
+      last = line;
+      this.act(control, 'move', positions[line] / top);
+    };
+    this.act(control, 'touch', 1);
+    put(from);
+    return { control, move: put, end: () => this.act(control, 'touch', 0) };
+  }
+
+  /** A pad with two ways: up is its own, across is another control's. */
+  private both(control: Control, from: Point): Grip {
+    const across = this.surface.controls.find(({ id }) => id === control.across);
+    const put = ({ x, y }: Point) => {
+      this.act(control, 'move', clamp(1 - (y - control.y) / control.height));
+      if (across) this.act(across, 'move', clamp((x - control.x) / control.width));
+    };
+    this.act(control, 'touch', 1);
+    if (across) this.act(across, 'touch', 1);
+    put(from);
+    return {
+      control,
+      ...(across ? { also: across } : {}),
+      move: put,
+      end: () => {
+        this.act(control, 'touch', 0);
+        if (across) this.act(across, 'touch', 0);
+      },
     };
   }
 

@@ -5,6 +5,8 @@ export const FINGER = 38;
 /** Of the controls that are played so many may be smaller: a row of tiny keys does not blow up the whole panel. */
 const MAY_BE_SMALLER = 0.1;
 
+const NEARLY = 1.02;
+
 /** How a panel is laid on a screen. */
 export interface Fit {
   /** Pixels a millimetre. */
@@ -28,8 +30,10 @@ export function fitPanel(surface: Surface, width: number, height: number): Fit {
     .map((control) => Math.min(control.width, control.height))
     .sort((a, b) => a - b);
   const small = sizes[Math.floor(sizes.length * MAY_BE_SMALLER)] ?? FINGER;
-  const scale = Math.max(whole, Math.min(height / surface.height, FINGER / small));
-  const screens = Math.max(1, Math.ceil((surface.width * scale) / width - 0.02));
+  const large = Math.max(whole, Math.min(height / surface.height, FINGER / small));
+  // What would stand out by next to nothing is made to fit.
+  const scale = surface.width * large <= width * NEARLY ? whole : large;
+  const screens = Math.ceil((surface.width * scale) / width / NEARLY);
   return {
     scale,
     screens,

@@ -1,6 +1,12 @@
-import { turns, type Surface } from '@rondo/core/surface';
+import { partKey, type Engine } from '@rondo/core/round';
+import { mainPart, readTextRule, turns, type Surface } from '@rondo/core/surface';
 import type { Desk } from '@rondo/core/standin';
-import type { GlassChanges } from '@rondo/core/wire';
+import { DOES_AND_WHOSE, type GlassChanges } from '@rondo/core/wire';
+
+const FUNCTION = readTextRule('{function}');
+const TRACK = readTextRule('{track}');
+/** How often it is looked what controls do, µs: that changes with layers, banks and edits. */
+const LOOK_EVERY = 250_000;
 
 /** What a simulated surface shows, as glasses are told: whole at first, then what has changed. */
 export class GlassFace {
@@ -8,22 +14,50 @@ export class GlassFace {
   private readonly out: number[];
   private readonly text: string[];
   private readonly isTurned: readonly boolean[];
+  private readonly does: string[];
+  private lookedAt = -Infinity;
 
-  constructor(readonly desk: Desk) {
+  /** @param id of the surface in the profile */
+  constructor(
+    readonly desk: Desk,
+    private readonly id: string,
+  ) {
     const { surface } = desk;
     this.isTurned = surface.controls.map((control) => turns(surface, control, 'value'));
     // Nothing equals these, so that the first changes are everything.
     this.at = surface.controls.map(() => NaN);
     this.out = desk.outs.map(() => NaN);
     this.text = desk.outs.map(() => '');
+    this.does = surface.controls.map(() => '');
   }
 
   get surface(): Surface {
     return this.desk.surface;
   }
 
-  /** What has changed since it was asked last; null for nothing. */
-  changes(): GlassChanges | null {
+  /** What controls do, where that has changed. */
+  private deeds(engine: Engine, now: number): [number, string][] {
+    if (now - this.lookedAt < LOOK_EVERY) return [];
+    this.lookedAt = now;
+    const parts = new Map(engine.plan.parts.map(({ key }, part) => [key, part]));
+    return this.surface.controls.flatMap(({ id, kind }, i): [number, string][] => {
+      const main = mainPart(kind);
+      const part = main === null ? undefined : parts.get(partKey(this.id, id, main));
+      if (part === undefined) return [];
+      const words = [FUNCTION, TRACK].map((rule) => engine.textBy(rule, part).trim());
+      const says = [...new Set(words)].filter(Boolean).join(DOES_AND_WHOSE);
+      if (says === this.does[i]) return [];
+      this.does[i] = says;
+      return [[i, says]];
+    });
+  }
+
+  /**
+   * What has changed since it was asked last; null for nothing.
+   * @param now µs
+   */
+  changes(engine: Engine, now: number): GlassChanges | null {
+    const does = this.deeds(engine, now);
     const { desk } = this;
     const at: [number, number][] = [];
     const out: [number, number][] = [];
@@ -44,11 +78,12 @@ export class GlassFace {
         text.push([i, desk.texts[i]]);
       }
     }
-    if (at.length + out.length + text.length === 0) return null;
+    if (at.length + out.length + text.length + does.length === 0) return null;
     return {
       ...(at.length > 0 ? { at } : {}),
       ...(out.length > 0 ? { out } : {}),
       ...(text.length > 0 ? { text } : {}),
+      ...(does.length > 0 ? { does } : {}),
     };
   }
 }

@@ -117,7 +117,8 @@ export class GlassNet {
     for (const surface of new Set(this.there.glasses.map((one) => one.surface))) {
       const face = this.faceOf(surface);
       if (!face || isSoon) continue;
-      const changes = face.changes();
+      const engine = this.owner.world()?.engine;
+      const changes = engine ? face.changes(engine, now) : null;
       if (!changes) continue;
       this.say({ surface, says: { kind: 'changes', changes } });
       this.toldAt = now;
@@ -131,7 +132,7 @@ export class GlassNet {
     const desk = link === null ? undefined : world?.desks.get(link);
     const known = this.faces.get(surface);
     if (known !== undefined && (known?.desk ?? null) === (desk ?? null)) return known;
-    const face = desk ? new GlassFace(desk) : null;
+    const face = desk && link !== null ? new GlassFace(desk, link.slice('surface:'.length)) : null;
     this.faces.set(surface, face);
     this.say({
       surface,

@@ -4,6 +4,7 @@ import {
   EDGES,
   INPUT_PARTS,
   KIND_NAMES,
+  mainPart,
   LAMPS,
   LONGEST_RUN,
   OUTPUT_PARTS,
@@ -221,7 +222,7 @@ export class SelectionPanel {
     });
   }
 
-  protected choose(key: 'springs' | 'lamp', value: string): void {
+  protected choose(key: 'springs' | 'lamp' | 'across', value: string): void {
     this.change('Behaviour', (control) => {
       if (value === '') Reflect.deleteProperty(control, key);
       else Reflect.set(control, key, value);
@@ -244,6 +245,29 @@ export class SelectionPanel {
     this.change('Positions of a switch', (control) => {
       if (list.length < 2 || !good) Reflect.deleteProperty(control, 'positions');
       else control.positions = [...new Set(list)].sort((a, b) => a - b).slice(0, 64);
+    });
+  }
+
+  /** Controls that may go with a finger's way across an XY pad. */
+  protected readonly acrosses = computed(() => [
+    { value: '', label: 'nothing' },
+    ...this.surface()
+      .controls.filter(({ kind, id }) => mainPart(kind) === 'value' && id !== this.one()?.id)
+      .map(({ id, label }) => ({ value: id, label })),
+  ]);
+
+  protected setNames(typed: string): void {
+    const names = typed
+      .split(/[,;]+/)
+      .map((name) => name.trim().slice(0, 40))
+      .filter(Boolean)
+      .slice(0, 64);
+    this.change('Lines of a list', (control) => {
+      if (names.length === 0) Reflect.deleteProperty(control, 'names');
+      else control.names = names;
+      // Evenly over what a controller can say, unless it was said otherwise.
+      if (names.length > 1 && control.positions?.length !== names.length)
+        control.positions = names.map((_, n) => Math.round((n * 127) / (names.length - 1)));
     });
   }
 

@@ -37,11 +37,20 @@ const angle = scaleLinear([0, 1], [-135, 135]);
       @case ('wheel') {
         <svg:rect class="well" [attr.width]="c.width" [attr.height]="c.height" rx="4" />
       }
+      @case ('xyPad') {
+        <svg:rect class="well" [attr.width]="c.width" [attr.height]="c.height" rx="4" />
+      }
       @case ('touchStrip') {
         <svg:rect class="glass" [attr.width]="c.width" [attr.height]="c.height" rx="3" />
       }
       @case ('expression') {
         <svg:path class="key" [attr.d]="treadle()" />
+      }
+      @case ('list') {
+        <svg:rect class="well" [attr.width]="c.width" [attr.height]="c.height" rx="3" />
+        @for (notch of notches(); track $index) {
+          <svg:circle class="notch" [attr.cx]="notch.x" [attr.cy]="notch.y" r="1.2" />
+        }
       }
       @case ('switch') {
         <svg:rect class="well" [attr.width]="c.width" [attr.height]="c.height" rx="3" />
@@ -102,6 +111,9 @@ const angle = scaleLinear([0, 1], [-135, 135]);
           [attr.cy]="c.height / 2"
           [attr.r]="radius() * 0.81"
         />
+      }
+      @case ('label') {
+        <svg:rect class="hit" [attr.width]="c.width" [attr.height]="c.height" />
       }
       @case ('display') {
         <svg:rect class="hit" [attr.width]="c.width" [attr.height]="c.height" />

@@ -13,7 +13,12 @@ export const isLying = ({ width, height }: Control): boolean => width > height;
 /** Length of the cap that slides along a control, in millimetres. */
 export function capOf(control: Control): number {
   const length = Math.max(control.width, control.height);
-  const share = control.kind === 'touchStrip' ? 0.04 : control.kind === 'expression' ? 0.12 : 0.26;
+  const share =
+    control.kind === 'touchStrip' || control.kind === 'xyPad'
+      ? 0.04
+      : control.kind === 'expression'
+        ? 0.12
+        : 0.26;
   return Math.min(22, length * share);
 }
 

@@ -41,6 +41,7 @@ export function feelFieldsOf(kind: FeelKind): readonly FeelField[] {
     case 'jog':
       return ['step', 'acceleration'];
     case 'display':
+    case 'label':
       return [];
     case 'motorFader':
       return ['takeover', 'tolerance', 'motorWait', 'motorRate'];

@@ -268,7 +268,7 @@ export class SurfaceDrawing implements Played {
     return letter > DISPLAY.most ? 0 : letter;
   });
   protected readonly displays = computed(() =>
-    this.surface().controls.filter((c) => c.kind === 'display'),
+    this.surface().controls.filter((c) => mainPart(c.kind) === null),
   );
   /** The line around what is selected. */
   protected readonly chosen = computed(() => {
@@ -296,7 +296,7 @@ export class SurfaceDrawing implements Played {
   );
   protected readonly movers = computed(() =>
     this.items().filter(({ control }) =>
-      control.kind === 'display' ? control.takes.meter : mainPart(control.kind) === 'value',
+      mainPart(control.kind) === null ? control.takes.meter : mainPart(control.kind) === 'value',
     ),
   );
 
@@ -408,7 +408,7 @@ export class SurfaceDrawing implements Played {
     const seen = inputs.map((part) => this.seen(control.id, part)).find((one) => one !== undefined);
     const action = seen?.binding.actions[0];
     const does = action ? tapeText(this.profile(), action, this.bank()) : 'nothing bound';
-    const isDisplay = control.kind === 'display';
+    const isDisplay = mainPart(control.kind) === null;
     const lies = isLying(control) ? 'horizontal' : 'vertical';
     return {
       control,
@@ -499,7 +499,7 @@ export class SurfaceDrawing implements Played {
   private paint(frame: Frame): void {
     this.collect();
     for (const live of this.live) {
-      if (live.control.kind === 'display') this.paintDisplay(live, frame);
+      if (mainPart(live.control.kind) === null) this.paintDisplay(live, frame);
       else {
         if (live.moving) this.paintMoving(live, frame);
         this.paintKey(live, frame);
