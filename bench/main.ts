@@ -1,4 +1,5 @@
 import { files } from './files.js';
+import { glass } from './glass.js';
 import { hosts } from './hosts.js';
 import { osc } from './osc.js';
 import { page } from './page.js';
@@ -25,6 +26,7 @@ const SECTIONS: Readonly<Record<string, () => void | Promise<void>>> = {
   proposals,
   files,
   osc,
+  glass,
   through,
   throughPage,
   soak,

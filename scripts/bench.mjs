@@ -25,6 +25,7 @@ for (const section of [
   'proposals',
   'files',
   'osc',
+  'glass',
   'page',
   'through',
   'throughPage',

@@ -4,7 +4,7 @@ import { GlassFace } from './glass-face';
 import type { NetEvents, NetSocket } from './osc-net';
 import type { Hand } from './protocol';
 
-/** How often glasses are told what has changed at most, µs. */
+/** How often glasses are told what changes by itself at most, µs; what a finger does is answered at once. */
 const CHANGES_EVERY = 8_000;
 const [FIRST_WAIT_MS, LONGEST_WAIT_MS] = [250, 5_000];
 
@@ -28,6 +28,7 @@ export class GlassNet {
   /** What is shown, by the surface's id; null for one that cannot be. */
   private readonly faces = new Map<string, GlassFace | null>();
   private toldAt = -Infinity;
+  private isAnswering = false;
   /** Who has hold of what: a surface's control, by what is done to it, and the glass whose finger came last. */
   private readonly holders = new Map<string, string>();
 
@@ -97,7 +98,10 @@ export class GlassNet {
       else if (holder !== undefined && holder !== glass) return;
       else this.holders.delete(key);
     }
+    this.isAnswering = true;
     this.owner.hand({ link, control, does, value });
+    this.tell();
+    this.isAnswering = false;
   }
 
   /** The link at which the profile has a surface, where it is simulated. */
@@ -113,7 +117,7 @@ export class GlassNet {
   tell(): void {
     if (!this.isOpen || this.there.glasses.length === 0) return;
     const now = this.owner.now();
-    const isSoon = now - this.toldAt < CHANGES_EVERY;
+    const isSoon = !this.isAnswering && now - this.toldAt < CHANGES_EVERY;
     for (const surface of new Set(this.there.glasses.map((one) => one.surface))) {
       const face = this.faceOf(surface);
       if (!face || isSoon) continue;
