@@ -1,145 +1,106 @@
-import type { Page } from '@playwright/test';
+import { WebSocket } from 'ws';
+import { addHost, addSurface, bind as bindTo, emptyProfile } from '@rondo/core/profile';
+import type { Profile } from '@rondo/core/profile';
 import { expect, test } from './rondo';
 
-const holdOff = (page: Page) => page.getByRole('button', { name: 'Hold off' });
-const sheet = (page: Page) => page.getByRole('button', { name: 'Sheet', exact: true });
-/** Every letter that does something on Bind, and the signs that open things. */
-const LETTERS = 'hlps/?';
-
-/** Nothing of what keys do has happened. */
-async function expectQuiet(page: Page): Promise<void> {
-  await expect(holdOff(page)).toHaveAttribute('aria-pressed', 'false');
-  await expect(sheet(page)).toHaveAttribute('aria-pressed', 'false');
-  await expect(page.getByRole('button', { name: 'Lock selection' })).toHaveAttribute(
-    'aria-pressed',
-    'false',
-  );
-  await expect(page.getByRole('button', { name: 'Point' })).toHaveAttribute(
-    'aria-pressed',
-    'false',
-  );
-  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeHidden();
+/** Eight pads before a program that takes only keys. */
+function padsAndPlacard(): Profile {
+  let profile: Profile = {
+    ...emptyProfile('stage', 'Stage'),
+    surfaces: {},
+    surfaceOrder: [],
+    hosts: {},
+    hostOrder: [],
+  };
+  profile = addSurface(profile, 'burrow-14', 'Box').document;
+  profile = addHost(profile, 'placard', 'Placard').document;
+  const [surface] = profile.surfaceOrder;
+  const [host] = profile.hostOrder;
+  const does = [
+    ['button-1', 'nextSheet', 'momentary'],
+    ['button-2', 'torch', 'momentary'],
+  ] as const;
+  for (const [control, fn, behaviour] of does)
+    profile = bindTo(
+      profile,
+      'Bind',
+      { surface, control, part: 'push' },
+      { do: 'function', host, function: fn, scope: { kind: 'host' }, behaviour },
+    ).document;
+  return profile;
 }
 
-test('while a field, a list or a dialog has the keyboard no key does anything else', async ({
+test('a program that takes only keys is played: simulated first, then by the adapter, while it is in front', async ({
   bind,
   page,
+  server,
 }) => {
-  await bind.open();
-  await bind.clickAt(bind.fader(1));
-  for (const panel of ['Shape and feel', 'Repeat', 'Actions']) {
-    await page.getByRole('button', { name: panel }).first().click();
-    const fields = page.locator('input:visible, select:visible, [role=combobox]:visible');
-    await expect.poll(() => fields.count()).toBeGreaterThan(0);
-    const count = await fields.count();
-    for (let n = 0; n < count; n++) {
-      const field = fields.nth(n);
-      if (!(await field.isEnabled())) continue;
-      await field.focus();
-      const type = await field.getAttribute('type');
-      // A box that is ticked is no place for letters.
-      if (type === 'checkbox' || type === 'radio') continue;
-      await page.keyboard.type(LETTERS);
-      await expectQuiet(page);
-    }
-    await page.getByRole('button', { name: 'Close', exact: true }).first().click();
-  }
-});
-
-test('single characters can be switched off (WCAG 2.1.4), and stay so', async ({ bind, page }) => {
-  await bind.open();
-  await page.locator('body').click({ position: { x: 700, y: 790 } });
-  await page.keyboard.press('h');
-  await expect(holdOff(page)).toHaveAttribute('aria-pressed', 'true');
-  await page.keyboard.press('h');
-  await page.keyboard.press('?');
-  const help = page.getByRole('dialog', { name: 'Keys' });
-  await expect(help).toContainText('Find a function for the control in hand');
-  await help.getByRole('switch').click();
-  await page.keyboard.press('Escape');
-  await expect(help).toBeHidden();
-  await page.reload();
-  await expect(bind.desk('fader-1')).toHaveAttribute('aria-valuenow', /^[1-9]/);
-  await page.keyboard.type(LETTERS);
-  await expectQuiet(page);
-});
-
-test('Delete acts on what is open: with a panel open the binding in hand stays', async ({
-  bind,
-  page,
-}) => {
-  await bind.open();
-  await bind.clickAt(bind.fader(1));
-  await page.getByRole('button', { name: 'Shape and feel' }).click();
-  await bind.desk('fader-1').focus();
-  await page.keyboard.press('Delete');
-  await page.keyboard.press('Escape');
-  await expect(bind.station('Function')).toContainText('Volume');
-  await page.keyboard.press('Delete');
-  await expect(bind.station('Function')).toContainText('Nothing is bound to this');
-});
-
-test('the list of keys is made from what is open', async ({ bind, page, server }) => {
-  await bind.open();
-  await page.getByRole('button', { name: 'Keys', exact: true }).click();
-  const help = page.getByRole('dialog', { name: 'Keys' });
-  await expect(help.getByRole('heading', { name: 'Bind' })).toBeVisible();
-  await page.keyboard.press('Escape');
-  await page.goto(`${server.address}/surfaces`);
-  await page.getByRole('button', { name: 'Keys', exact: true }).click();
-  await expect(help.getByRole('heading', { name: 'Everywhere' })).toBeVisible();
-  await expect(help.getByRole('heading', { name: 'Bind' })).toBeHidden();
-});
-
-test('a number out of range is brought to its limit and shown so; what is no number stays as it was', async ({
-  bind,
-  page,
-}) => {
-  await bind.open();
-  await bind.clickAt(bind.fader(1));
-  await page.getByRole('button', { name: 'Shape and feel' }).click();
-  const field = page.getByRole('spinbutton', { name: 'Centre dead zone, per cent' });
-  const limit = (await field.getAttribute('max'))!;
-  // Twice: the second time nothing changes in the profile, and the field must not keep what was typed.
-  for (let n = 0; n < 2; n++) {
-    await field.fill('900');
-    await field.press('Tab');
-    await expect(field).toHaveValue(limit);
-    await expect(page.getByText('Brought to 50, the most.')).toBeVisible();
-  }
-  await field.fill('');
-  await field.press('Tab');
-  await expect(field).toHaveValue(limit);
-});
-
-test('groups of which one is chosen are one stop of Tab, and arrows choose', async ({
-  bind,
-  page,
-}) => {
-  await bind.open();
-  await page.getByRole('tab', { name: 'Mixer' }).focus();
-  await page.keyboard.press('ArrowRight');
-  await expect(page.getByRole('tab', { name: 'Focus' })).toBeFocused();
-  await expect(page.getByRole('tab', { name: 'Focus' })).toHaveAttribute('aria-selected', 'true');
-  await page.keyboard.press('ArrowLeft');
-  await page.keyboard.press('ArrowLeft');
-  await expect(page.getByRole('tab', { name: 'Song' })).toBeFocused();
-  await page.keyboard.press('Tab');
-  await expect(page.getByRole('tab', { name: 'Song' })).not.toBeFocused();
-  expect(await page.evaluate(() => document.activeElement?.getAttribute('role'))).not.toBe('tab');
-});
-
-test('the focus follows to another screen; the first stop of Tab leads past the rail', async ({
-  bind,
-  page,
-}) => {
-  await bind.open();
+  await fetch(`${server.address}/api/profiles`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ document: padsAndPlacard() }),
+  });
+  await bind.openAny('stage');
   await page.getByRole('link', { name: 'Ports' }).click();
-  await expect(page.locator('main')).toBeFocused();
-  await page.reload();
-  await page.keyboard.press('Tab');
-  const skip = page.getByRole('button', { name: 'To the work' });
-  await expect(skip).toBeFocused();
+  await page.getByRole('switch', { name: /A key adapter may press keys/ }).click();
+  const command = await page.locator('rondo-keys-panel .token').textContent();
+  const [, port, token] = /--port (\S+) --token (\S+)/.exec(command ?? '') ?? [];
+  const place = page.getByRole('group', { name: 'Placard', exact: true });
+  await place.getByRole('radio', { name: 'By keys of this computer' }).click();
+  await expect(place.getByRole('alert')).toContainText('No key adapter is here');
+
+  const heard: string[] = [];
+  const adapter = new WebSocket(`ws://127.0.0.1:${port}/api/keys/adapter`);
+  adapter.on('message', (data: Buffer) => {
+    const { kind, keys, chords } = JSON.parse(String(data)) as {
+      kind: string;
+      keys?: string[];
+      chords?: string[][];
+    };
+    heard.push(keys ? `${kind} ${keys.join('+')}` : `${kind} ${chords?.length}`);
+  });
+  adapter.on('open', () => adapter.send(JSON.stringify({ kind: 'hello', token, name: 'Test' })));
+  await expect(place).toContainText('Its keys are pressed on this computer.');
+  await expect(page.locator('rondo-keys-panel')).toContainText('Test is here.');
+  const program = place.getByRole('textbox', { name: 'Program in front for Placard' });
+  await program.fill('Placard');
+  await program.press('Tab');
+  adapter.send(JSON.stringify({ kind: 'front', program: 'Placard' }));
+  await expect(page.locator('rondo-keys-panel')).toContainText('In front is “Placard”.');
+
+  await page.getByRole('link', { name: 'Bind' }).click();
+  await expect(page.locator('main')).toContainText(/Placard\s*keys/);
+  heard.length = 0;
+  await bind.desk('button-1').click();
+  await expect.poll(() => heard).toEqual(['press ArrowRight']);
+  // Held as long as the control is, and let go of when the page goes.
+  const torch = (await bind.desk('button-2').boundingBox())!;
+  await page.mouse.move(torch.x + torch.width / 2, torch.y + torch.height / 2);
+  await page.mouse.down();
+  await expect.poll(() => heard.at(-1)).toBe('down KeyT');
+  await page.goto('about:blank');
+  await expect.poll(() => heard).toContain('up KeyT');
+  adapter.terminate();
+});
+
+test('keys of a host are entered by pressing them, or written; what is no key is said', async ({
+  page,
+  server,
+}) => {
+  await page.goto(`${server.address}/hosts/placard`);
+  const message = page.getByRole('textbox', { name: 'Message of Blank' });
+  await expect(message).toHaveValue('keys B');
+  const row = page.getByRole('row').filter({ has: message });
+  await row.getByRole('button', { name: 'Press keys for Blank' }).click();
+  await page.keyboard.press('Control+Shift+k');
   await page.keyboard.press('Enter');
-  await expect(page.locator('main')).toBeFocused();
+  await expect(row.getByRole('status').first()).toHaveText('Control+Shift+K, Enter');
+  await row.getByRole('button', { name: 'Take them' }).click();
+  await expect(message).toHaveValue('keys Control+Shift+K, Enter');
+  await message.fill('keys ctrl+Anything');
+  await message.press('Tab');
+  await expect(row).toContainText('“Anything” is no key');
+  await message.fill('keys hold space');
+  await message.press('Tab');
+  await expect(message).toHaveValue('keys hold Space');
 });

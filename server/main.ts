@@ -5,6 +5,7 @@ import type { Knex } from 'knex';
 import pino from 'pino';
 import { createApp } from './http/app.js';
 import { Glass } from './glass/glass.js';
+import { KeyAdapter } from './keys/adapter.js';
 import { EngineSockets } from './http/engine-sockets.js';
 import { OscEngines } from './osc/engines.js';
 import { Network } from './osc/network.js';
@@ -88,16 +89,22 @@ async function main(): Promise<void> {
     engines.reopen();
     void glass.follow(glassPort()).catch((error: unknown) => log.error(error, 'No way for glass.'));
   });
-  const engines = new OscEngines(network);
+  const keys: KeyAdapter = new KeyAdapter(() => engines.adapterChanged());
+  const engines = new OscEngines(network, keys);
   const glass = new Glass(join(webFolder, 'glass'), network, () => database.get());
-  const sockets = new EngineSockets(() => port, {
-    '/api/osc': (client) => engines.take(client),
-    '/api/glass': (client) => glass.relay.takeEngine(client),
-  });
+  const sockets = new EngineSockets(
+    () => port,
+    {
+      '/api/osc': (client) => engines.take(client),
+      '/api/glass': (client) => glass.relay.takeEngine(client),
+    },
+    { '/api/keys/adapter': (client) => keys.take(client) },
+  );
   const app = createApp({
     database,
     network,
     glass,
+    keys,
     webFolder,
     folder: folder.path,
     folderId: folder.id,
@@ -129,6 +136,7 @@ async function main(): Promise<void> {
   const db = await openDatabase(file);
   await network.load(db);
   await glass.devices.load(db);
+  await keys.load(db);
   ready(db);
   folder.note(port);
   await glass.follow(glassPort()).catch((error: unknown) => log.error(error, 'No way for glass.'));

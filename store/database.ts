@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import Sqlite from 'better-sqlite3';
 import knex, { type Knex } from 'knex';
-import { lantern } from '@rondo/core/host';
+import { lantern, placard } from '@rondo/core/host';
 import { farShore, neapRink, nineFerriesMix, type Profile } from '@rondo/core/profile';
 import { forgetRequests } from './requests.js';
 
@@ -150,6 +150,15 @@ const MIGRATIONS: readonly Migration[] = [
     },
     async down(db) {
       await db.schema.dropTable('setup_revision').dropTable('setup');
+    },
+  },
+  {
+    name: '010_a_program_of_keys',
+    async up(db) {
+      await addDemo(db, placard(), 'host');
+    },
+    async down() {
+      // It may stay: every earlier version reads it as a host that speaks OSC.
     },
   },
 ];

@@ -1,4 +1,4 @@
-import { noteName } from '@rondo/core/wire';
+import { noteName, strokeOf } from '@rondo/core/wire';
 import { z } from 'zod';
 import { patternSchema, type LightTarget, type Pattern } from '@rondo/core/surface';
 import { LAWS, type LawName } from './law.js';
@@ -167,6 +167,15 @@ export const hostSpeaksOsc = ({ functions }: HostModel): boolean =>
   functions.some(({ messages }) =>
     messages.some((one) => one?.set?.type === 'osc' || one?.report?.type === 'osc'),
   );
+
+/** Whether a host takes nothing but key strokes. */
+export const takesKeys = ({ functions }: HostModel): boolean => {
+  const messages = functions.flatMap((fn) => fn.messages.flatMap((one) => one?.set ?? []));
+  return (
+    messages.length > 0 &&
+    messages.every((one) => one.type === 'osc' && strokeOf(one.address) !== null)
+  );
+};
 
 /** What a host can do and show, and the messages for it. */
 export type HostModel = z.infer<typeof hostModelSchema>;

@@ -4,7 +4,11 @@ import {
   fromHex,
   inStream,
   readOscTemplate,
+  readStroke,
   readTemplate,
+  strokeAddress,
+  strokeOf,
+  strokeText,
   writeOscTemplate,
 } from '@rondo/core/wire';
 import { OSC_ARGUMENTS, patternSchema, patternText, type Pattern } from '@rondo/core/surface';
@@ -32,7 +36,7 @@ const KINDS: readonly (readonly [RegExp, string])[] = [
 /**
  * Reads a message as charts write it: `74`, `CC 74`, `CC74` or `CC#74`, `CC 7+39` for two controllers of 14 bits, `NRPN 1024`,
  * `NRPN 1024 14-bit`, `note 60`, `bend`, `program`, `pressure`, `turn 16` for ticks, SysEx as hex pairs with `value`, or an
- * OSC address: `/grand float -60 to 6`, `/head/1/xy argument 2`.
+ * OSC address: `/grand float -60 to 6`, `/head/1/xy argument 2`; or keys of the computer: `keys Control+S`, `keys hold Space`.
  * A channel may follow: `channel 2`.
  * @param channel where none is said, 1–16
  */
@@ -43,6 +47,7 @@ export function readChartMessage(text: string, channel = 1): Pattern | ChartFaul
     return 'fault' in template ? template : { type: 'sysex', template: said };
   }
   if (said.startsWith('/')) return readOscCell(said);
+  if (/^keys?\b/i.test(said)) return readKeysCell(said);
   const onChannel = /[,;]?\s*\b(?:channel|chan|ch)\.?\s*(\d+)\s*$/i.exec(said);
   const onto = onChannel ? Number(onChannel[1]) : channel;
   if (onto < 1 || onto > 16) return { fault: `Channel ${onto} is not from 1 to 16.` };
@@ -136,6 +141,20 @@ function readOscCell(said: string): Pattern | ChartFault {
   return read.success ? read.data : { fault: `An argument is from 1 to ${OSC_ARGUMENTS}.` };
 }
 
+/** Keys of a chart: they go as an OSC address that carries 1 while they are pressed. */
+function readKeysCell(said: string): Pattern | ChartFault {
+  const stroke = readStroke(said.replace(/^keys?\s*/i, ''));
+  if ('fault' in stroke) return stroke;
+  return {
+    type: 'osc',
+    address: strokeAddress(stroke),
+    argument: 1,
+    as: 'integer',
+    low: 0,
+    high: 1,
+  };
+}
+
 /** An OSC message as {@link readOscCell} reads it. */
 function oscCell({ address, argument, as, low, high }: Extract<Pattern, { type: 'osc' }>): string {
   const which = argument > 1 ? ` argument ${argument}` : '';
@@ -166,8 +185,10 @@ export function chartMessage(pattern: Pattern): string {
       return `turn ${pattern.number}${on}`;
     case 'sysex':
       return pattern.template;
-    case 'osc':
-      return oscCell(pattern);
+    case 'osc': {
+      const stroke = strokeOf(pattern.address);
+      return stroke ? `keys ${strokeText(stroke)}` : oscCell(pattern);
+    }
     default:
       return patternText(pattern);
   }

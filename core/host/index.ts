@@ -7,6 +7,7 @@ export * from './catalogue.js';
 export * from './chart-text.js';
 export * from './expected.js';
 export * from './lantern.js';
+export * from './placard.js';
 export * from './law.js';
 export * from './message-host.js';
 export * from './numbered.js';

@@ -1,6 +1,7 @@
 import type { Draft } from 'immer';
 import Papa from 'papaparse';
 import { z } from 'zod';
+import { strokeOf } from '@rondo/core/wire';
 import { edit, readDocument, type Edited, type Read } from '@rondo/core/document';
 import { oscRangeOf, patternSchema, rangeOf, topOf, type Pattern } from '@rondo/core/surface';
 import {
@@ -236,6 +237,8 @@ function kindOf(said: string, message: Pattern): RowKind {
   if (kind) return kind;
   if (message.type === 'relative' || message.type === 'upDown') return 'nudge';
   if (message.type === 'program' && message.number !== undefined) return 'trigger';
+  const stroke = message.type === 'osc' ? strokeOf(message.address) : null;
+  if (stroke) return stroke.way === 'press' ? 'trigger' : 'toggle';
   if (message.type === 'sysex' && !/\b(value|high)\b/i.test(message.template)) return 'trigger';
   const isFlag = message.type === 'note' || (message.type === 'osc' && message.as === 'boolean');
   return isFlag || /^(switch|button|on\/off)$/i.test(said.trim()) ? 'toggle' : 'continuous';

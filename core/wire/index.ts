@@ -13,4 +13,5 @@ export * from './osc-pattern.js';
 export * from './osc-stream.js';
 export * from './osc-template.js';
 export * from './glass.js';
+export * from './keys.js';
 export * from './net.js';

@@ -9,6 +9,9 @@ import { LARGEST_PACKET } from './osc.js';
 /** Places that one engine may have, and senders that one of them may list. */
 const MOST_PLACES = 64;
 const MOST_SENDERS = 32;
+/** Strokes that one place may list, and the longest address of one. */
+const MOST_STROKES = 2_000;
+const LONGEST_STROKE = 400;
 
 const udpPort = z.int().min(1).max(65_535);
 /** An address or a name of a machine (RFC 1123, 2.1). */
@@ -25,10 +28,21 @@ export const netChoiceSchema = z.object({
   to: z.object({ host: machine, port: udpPort }).nullable(),
   /** Machines that may send, beside the one that it sends to and this one. */
   from: z.array(machine).max(MOST_SENDERS),
+  /** It goes to the keys of this computer instead, by the key adapter. */
+  keys: z
+    .object({
+      /** Only while a program of this name is in front; '' for whichever is. */
+      program: z.string().max(80),
+    })
+    .optional(),
 });
 export type NetChoice = z.infer<typeof netChoiceSchema>;
 
-export const netPlaceSchema = netChoiceSchema.extend({ link: z.string().max(200) });
+export const netPlaceSchema = netChoiceSchema.extend({
+  link: z.string().max(200),
+  /** Addresses of the strokes that may be sent: those that the profile's host lists, and no others. */
+  strokes: z.array(z.string().max(LONGEST_STROKE)).max(MOST_STROKES).optional(),
+});
 export type NetPlace = z.infer<typeof netPlaceSchema>;
 
 /** The longest will, in bytes. */
@@ -58,6 +72,9 @@ export const NET_REFUSALS = [
   'tooMany',
   'tooFarAhead',
   'tooFast',
+  // Of key strokes.
+  'notInFront',
+  'notListed',
 ] as const;
 export type NetRefusal = (typeof NET_REFUSALS)[number];
 

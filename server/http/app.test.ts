@@ -8,6 +8,7 @@ import { lantern } from '@rondo/core/host';
 import { farShore, nineFerriesMix, readProfile, type Profile } from '@rondo/core/profile';
 import { BURROW_14 } from '@rondo/core/surface';
 import { LiveDatabase, openDatabase } from '@rondo/store';
+import { KeyAdapter } from '../keys/adapter';
 import { Glass } from '../glass/glass';
 import { Network } from '../osc/network';
 import { createApp } from './app';
@@ -40,6 +41,7 @@ beforeAll(async () => {
     report: (error) => reported.push(error),
     network,
     glass: new Glass(folder, network, () => live.get()),
+    keys: new KeyAdapter(() => undefined),
   });
   const handle = app.callback();
   server = createServer((req, res) => void handle(req, res));
@@ -251,7 +253,9 @@ describe('hosts by their charts', () => {
   const host = { ...lantern(), id: 'synth', name: 'Synth' };
 
   test('are kept like other documents; the demo is there', async () => {
-    expect((await ask('GET', path)).body.documents?.map(({ id }) => id)).toEqual(['lantern']);
+    expect((await ask('GET', path)).body.documents?.map(({ id }) => id)).toEqual(
+      expect.arrayContaining(['lantern', 'placard']),
+    );
     expect((await ask('POST', path, { document: host })).status).toBe(201);
     expect((await ask('GET', `${path}/synth`)).body.document).toEqual(host);
     expect((await ask('POST', path, { document: { ...host, id: 'studio' } })).status).toBe(409);

@@ -10,7 +10,9 @@ import { DEEPEST, LARGEST_FILE, isFlat } from '@rondo/core/formats';
 import type { Network } from '../osc/network.js';
 import type { Glass } from '../glass/glass.js';
 import { fileRoutes } from './files.js';
+import type { KeyAdapter } from '../keys/adapter.js';
 import { glassRoutes } from './glass.js';
+import { keyRoutes } from './keys.js';
 import { networkRoutes } from './network.js';
 import { Problem, problems } from './problem.js';
 import { documentRoutes } from './routes.js';
@@ -30,6 +32,7 @@ export interface AppOptions {
   readonly report: (error: unknown) => void;
   readonly network: Network;
   readonly glass: Glass;
+  readonly keys: KeyAdapter;
 }
 
 const YEAR = 365 * 24 * 3600;
@@ -87,6 +90,7 @@ export function createApp(options: AppOptions): Koa {
         fileRoutes(db, options.folder, options.database),
         networkRoutes(db, options.network),
         glassRoutes(db, options.glass),
+        keyRoutes(db, options.keys),
         documentRoutes(db),
       ];
       routes = {

@@ -17,11 +17,13 @@ export class EngineSockets {
 
   /**
    * @param port of the server that they come to
-   * @param ways who takes a socket, by path
+   * @param ways who takes a socket of the page, by path
+   * @param programs who takes one of a program of this machine, by path: it proves itself, and is no page
    */
   constructor(
     private readonly port: () => number,
     private readonly ways: Readonly<Record<string, ((client: WebSocket) => void) | undefined>>,
+    private readonly programs: typeof ways = {},
   ) {}
 
   /** Takes what asks for a WebSocket on a server. */
@@ -29,9 +31,10 @@ export class EngineSockets {
     server.on('upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
       const { host, origin } = request.headers;
       const path = (request.url ?? '').split('?')[0];
-      // A WebSocket says its origin always (RFC 6455, 4.1).
-      const isOurs = origin !== undefined && isFromHere(host ?? '', origin, this.port());
-      const take = Object.hasOwn(this.ways, path) ? this.ways[path] : undefined;
+      const isOurs = isFromHere(host ?? '', origin ?? '', this.port());
+      // A browser says the origin of a page always (RFC 6455, 4.1), a program that is none does not.
+      const known = origin === undefined ? this.programs : this.ways;
+      const take = Object.hasOwn(known, path) ? known[path] : undefined;
       if (!take || !isOurs || this.sockets.clients.size >= MOST_SOCKETS) {
         socket.end('HTTP/1.1 403 Forbidden\r\nConnection: close\r\n\r\n');
         return;

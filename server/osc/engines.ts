@@ -9,6 +9,8 @@ import {
   type NetPlace,
   type NetRefusal,
 } from '@rondo/core/wire';
+import type { KeyAdapter } from '../keys/adapter.js';
+import { KeyPlace } from '../keys/key-place.js';
 import { Place, UdpPorts, type Openness } from './places.js';
 
 /** How often what was refused is told, ms. */
@@ -22,9 +24,9 @@ interface OpenPlace {
   readonly one: NetPlace;
   /** What was said of it, to be known again. */
   readonly as: string;
-  readonly place: Place;
+  readonly place: Place | KeyPlace;
   readonly stream: OscStream;
-  readonly started: ReturnType<Place['start']>;
+  readonly started: Promise<{ hears: boolean; speaks: boolean; fault: string }>;
   isFaulty: boolean;
 }
 
@@ -45,6 +47,8 @@ class EngineNet {
     private readonly socket: WebSocket,
     private readonly ports: UdpPorts,
     private readonly openness: Openness,
+    private readonly adapter: KeyAdapter,
+    private readonly changed: () => void,
   ) {
     socket.on('message', (data, isBinary) => {
       if (isBinary) this.bytes(data);
@@ -74,14 +78,18 @@ class EngineNet {
       return before.find((known) => known.as === as && !known.isFaulty) ?? this.make(one, as);
     });
     for (const known of before) if (!this.places.includes(known)) known.place.stop();
+    this.changed();
     void this.start(round);
   }
 
   private make(one: NetPlace, as: string): OpenPlace {
-    const place = new Place(one, this.ports, this.openness, {
-      heard: (bytes) => this.hear(made, bytes),
-      refused: (why, from) => this.refuse(one.link, why, from),
-    });
+    const refused = (why: NetRefusal, from: string) => this.refuse(one.link, why, from);
+    const place = one.keys
+      ? new KeyPlace(one, this.adapter, refused)
+      : new Place(one, this.ports, this.openness, {
+          heard: (bytes) => this.hear(made, bytes),
+          refused,
+        });
     const stream = new OscStream((bytes, from, to) => place.send(bytes.subarray(from, to)));
     const made: OpenPlace = { one, as, place, stream, started: place.start(), isFaulty: false };
     return made;
@@ -105,11 +113,21 @@ class EngineNet {
       this.retry = setTimeout(() => this.tryAgain(round), RETRY_MS);
   }
 
+  /** A key adapter has come or gone. */
+  adapterChanged(): void {
+    this.tryAgain(this.round, ({ one }) => one.keys !== undefined);
+  }
+
+  /** Chords that its places may press. */
+  get chords(): (readonly string[])[] {
+    return this.places.flatMap(({ place }) => (place instanceof KeyPlace ? place.chords : []));
+  }
+
   /** A port that another program had is taken as soon as it is free. */
-  private tryAgain(round: number): void {
-    if (round !== this.round) return;
+  private tryAgain(round: number, isMeant: (known: OpenPlace) => boolean = () => false): void {
+    if (round !== this.round || round < 0) return;
     this.places = this.places.map((known) => {
-      if (!known.isFaulty) return known;
+      if (!known.isFaulty && !isMeant(known)) return known;
       known.place.stop();
       return this.make(known.one, known.as);
     });
@@ -170,24 +188,42 @@ function readJson(data: RawData): unknown {
   }
 }
 
-/** Lets engines of Rondo's own page send and hear OSC over UDP. */
+/** Lets engines of Rondo's own page send and hear OSC over UDP, and press keys by the adapter. */
 export class OscEngines {
-  private readonly clients = new Set<WebSocket>();
+  private readonly clients = new Map<WebSocket, EngineNet>();
   private readonly ports: UdpPorts;
 
-  constructor(private readonly openness: Openness) {
+  constructor(
+    private readonly openness: Openness,
+    private readonly adapter: KeyAdapter,
+  ) {
     this.ports = new UdpPorts(openness);
   }
 
   /** An engine has come. */
   take(client: WebSocket): void {
-    this.clients.add(client);
-    client.on('close', () => this.clients.delete(client));
-    new EngineNet(client, this.ports, this.openness);
+    const changed = () => this.allow();
+    this.clients.set(
+      client,
+      new EngineNet(client, this.ports, this.openness, this.adapter, changed),
+    );
+    client.on('close', () => {
+      this.clients.delete(client);
+      this.allow();
+    });
+  }
+
+  private allow(): void {
+    this.adapter.allow([...this.clients.values()].flatMap(({ chords }) => chords));
+  }
+
+  /** A key adapter has come or gone. */
+  adapterChanged(): void {
+    for (const net of this.clients.values()) net.adapterChanged();
   }
 
   /** The network was switched: engines come again and open their ports anew. */
   reopen(): void {
-    for (const client of this.clients) client.close(1012, 'The network was switched');
+    for (const client of this.clients.keys()) client.close(1012, 'The network was switched');
   }
 }

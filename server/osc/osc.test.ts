@@ -17,6 +17,7 @@ import {
   type NetChoice,
   type OscMessage,
 } from '@rondo/core/wire';
+import { KeyAdapter } from '../keys/adapter';
 import { EngineSockets } from '../http/engine-sockets';
 import { OscEngines } from './engines';
 import { MOST_PER_SECOND } from './places';
@@ -38,7 +39,7 @@ let sockets: EngineSockets;
 const ends: (() => void)[] = [];
 
 beforeAll(async () => {
-  engines = new OscEngines(openness);
+  engines = new OscEngines(openness, new KeyAdapter(() => undefined));
   sockets = new EngineSockets(() => port, { '/api/osc': (client) => engines.take(client) });
   server = createServer((_, response) => response.end());
   sockets.attach(server);

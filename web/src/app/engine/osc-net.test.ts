@@ -43,6 +43,7 @@ function net() {
     {
       heard: (link, bytes) => heard.push({ link, bytes: [...bytes] }),
       standing: (standing) => told.push(standing),
+      strokes: (link) => [`${link}’s`],
       news: () => undefined,
     },
   );

@@ -27,6 +27,8 @@ export interface NetEvents {
 /** What the engine makes of what comes. */
 export interface NetOwner {
   heard(link: string, bytes: Uint8Array): void;
+  /** Addresses of the key strokes that a link may send. */
+  strokes(link: string): string[];
   standing(standing: readonly NetStanding[]): void;
   news(news: readonly NetNews[]): void;
 }
@@ -72,6 +74,11 @@ export class OscNet {
     else if (!this.socket) this.connect();
   }
 
+  /** Another plan lists other strokes: they are told anew where any link sends keys. */
+  tellStrokes(): void {
+    if (this.isOpen && this.places.some(([, { keys }]) => keys)) this.tell();
+  }
+
   /** Packets go out on a link. */
   say(link: string, bytes: Uint8Array): void {
     const place = this.links.indexOf(link);
@@ -91,7 +98,11 @@ export class OscNet {
   private tell(): void {
     this.round = (this.round + 1) % ROUNDS;
     this.links = this.places.map(([link]) => link);
-    const places = this.places.map(([link, choice]) => ({ ...choice, link }));
+    const places = this.places.map(([link, choice]) => ({
+      ...choice,
+      link,
+      ...(choice.keys ? { strokes: this.owner.strokes(link) } : {}),
+    }));
     this.socket?.send(JSON.stringify({ kind: 'places', round: this.round, places }));
     for (const link of this.links) {
       const will = this.wills.get(link);

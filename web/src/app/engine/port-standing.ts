@@ -45,6 +45,10 @@ export function oscStandingOf(
   standing: NetStanding | undefined,
 ): PortStanding {
   if (!real || !net) return { heading: 'simulated', fault: '', mend: null };
+  if (net.keys)
+    return standing?.fault
+      ? { heading: 'no keys', fault: standing.fault, mend: 'choose' }
+      : { heading: 'keys', fault: '', mend: null };
   if (net.listen === null && net.to === null)
     return { heading: 'no port chosen', fault: 'No OSC port is chosen.', mend: 'choose' };
   return standing?.fault

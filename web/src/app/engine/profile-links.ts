@@ -1,4 +1,4 @@
-import { hostSpeaksOsc, type HostModel } from '@rondo/core/host';
+import { hostSpeaksOsc, takesKeys, type HostModel } from '@rondo/core/host';
 import type { Profile } from '@rondo/core/profile';
 import { hostLinkKey } from '@rondo/core/round';
 import { speaksOsc, type Surface } from '@rondo/core/surface';
@@ -10,6 +10,8 @@ export interface ProfileLink {
   readonly label: string;
   /** It speaks OSC in place of MIDI. */
   readonly isOsc: boolean;
+  /** It takes nothing but key strokes. */
+  readonly isKeys?: boolean;
   /** What a host expects before it, where it expects a surface. */
   readonly expects?: string | undefined;
   /** Unit, from 0, of a host that speaks the Mackie-style protocol. */
@@ -45,6 +47,7 @@ export function linksOf(
         kind: 'host' as const,
         label: units > 1 ? `${label}, unit ${unit + 1}` : label,
         isOsc: model !== undefined && hostSpeaksOsc(model),
+        isKeys: model !== undefined && takesKeys(model),
         expects: model?.desk
           ? 'a Mackie-style desk'
           : surfaceOf(model?.expects?.[unit] ?? '')?.name,

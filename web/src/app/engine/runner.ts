@@ -1,7 +1,14 @@
 import type { Profile } from '@rondo/core/profile';
 import { InputMode, compileInSlices, type Plan } from '@rondo/core/round';
 import { World } from '@rondo/core/standin';
-import { CLOCK, OscStream, writeMiddleC, type MiddleC, type NetChoice } from '@rondo/core/wire';
+import {
+  CLOCK,
+  OscStream,
+  strokeOf,
+  writeMiddleC,
+  type MiddleC,
+  type NetChoice,
+} from '@rondo/core/wire';
 import { Frame, Head, OutField, PartField, SlotField, frameLength } from './frame';
 import { libraryWith, type Own } from './library';
 import type { FromEngine, Route } from '../../midi/protocol';
@@ -206,6 +213,7 @@ export class Runner {
     this.noticeVersion = -1;
     // What was let go of with the old one leaves by the ports that it had.
     this.sendAll();
+    this.net?.tellStrokes();
     const links = new Set(plan.links.map(({ key }) => key));
     for (const link of this.routes.keys()) if (!links.has(link)) this.routes.delete(link);
     this.tellRoutes();
@@ -291,6 +299,15 @@ export class Runner {
           this.tell();
         }
         this.post({ kind: 'net standing', standing });
+      },
+      strokes: (key) => {
+        const { plan } = this.world?.engine ?? {};
+        const link = this.link(key);
+        return (plan?.slots ?? []).flatMap((slot) =>
+          slot.link === link && slot.set?.type === 'osc' && strokeOf(slot.set.address)
+            ? [slot.set.address]
+            : [],
+        );
       },
       news: (news) => this.post({ kind: 'net news', news }),
     });

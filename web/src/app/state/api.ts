@@ -77,6 +77,13 @@ const glassSchema = z.object({
 export type GlassStanding = z.infer<typeof glassSchema>;
 const glassCodeSchema = z.object({ code: z.string(), seconds: z.number() });
 export type GlassCode = z.infer<typeof glassCodeSchema>;
+const keysSchema = z.object({
+  on: z.boolean(),
+  token: z.string(),
+  adapter: z.string(),
+  front: z.string().nullable(),
+});
+export type KeysStanding = z.infer<typeof keysSchema>;
 export type NetworkStanding = z.infer<typeof networkSchema>;
 const backupSchema = z.object({ name: z.string(), at: z.string() });
 export type Backup = z.infer<typeof backupSchema>;
@@ -254,6 +261,15 @@ export class Api {
   /** @param address of this machine at which glasses come in; null for all */
   async setNetwork(on: boolean, address: string | null): Promise<NetworkStanding> {
     return networkSchema.parse(await call('PUT', 'network', undefined, { on, address }));
+  }
+
+  /** How things stand with the keys of this computer. */
+  async keys(): Promise<KeysStanding> {
+    return keysSchema.parse(await call('GET', 'keys'));
+  }
+
+  async setKeys(on: boolean): Promise<KeysStanding> {
+    return keysSchema.parse(await call('PUT', 'keys', undefined, { on }));
   }
 
   /** Devices that may show a surface on glass. */

@@ -33,7 +33,9 @@ import { DocumentEditor } from '../../state/documents';
 import { DocumentHead } from '../../shared/ui/document-head';
 import { SaveNotices } from '../../shared/ui/save-notices';
 import { Shortcuts, undoKeys } from '../../shared/ui/shortcuts';
+import { strokeOf } from '@rondo/core/wire';
 import { ChartReader } from './chart-reader';
+import { KeyCatcher } from './key-catcher';
 import { Choice, TextField } from '../../shared/ui/form';
 
 const KIND_WORDS: Readonly<Record<RowKind, string>> = {
@@ -53,7 +55,16 @@ type Column = 'message' | 'range' | 'feedback';
 /** One message host: its chart, row by row. */
 @Component({
   selector: 'rondo-chart',
-  imports: [Button, ChartReader, Choice, DocumentHead, SaveNotices, TableModule, TextField],
+  imports: [
+    Button,
+    ChartReader,
+    Choice,
+    DocumentHead,
+    KeyCatcher,
+    SaveNotices,
+    TableModule,
+    TextField,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './chart.html',
   styleUrl: './chart.css',
@@ -85,6 +96,13 @@ export class Chart {
       } as Record<Column, string>,
       finding: found.find((one) => one.row === row.id)?.says ?? '',
     }));
+  });
+  /** Keys are pressed where the chart has none but keys, or nothing at all yet. */
+  protected readonly takesPressed = computed(() => {
+    const rows = this.host()?.rows ?? [];
+    const isKey = ({ message }: HostRow) =>
+      message.type === 'osc' && strokeOf(message.address) !== null;
+    return rows.length <= 1 || rows.some(isKey);
   });
   protected readonly columns: readonly { field: Column; label: string; hint: string }[] = [
     { field: 'message', label: 'Message', hint: 'CC 74' },
@@ -147,6 +165,12 @@ export class Chart {
       this.changeRow(id, `${row.name}: ${column}`, (draft) => {
         draft.message = read.message;
         draft.feedback = read.feedback;
+        const stroke = read.message.type === 'osc' ? strokeOf(read.message.address) : null;
+        // A key is pressed once, or held as long as its control.
+        if (column === 'message' && stroke) {
+          draft.kind = stroke.way === 'press' ? 'trigger' : 'toggle';
+          draft.feedback = 'none';
+        }
       });
   }
 

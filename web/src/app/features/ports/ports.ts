@@ -23,6 +23,7 @@ import { DocumentEditor } from '../../state/documents';
 import { LibraryService } from '../../state/library';
 import { listFeature } from '../../state/list';
 import { GlassPanel } from './glass-panel';
+import { KeysPanel } from './keys-panel';
 import { LampSearch } from './lamp-search';
 import { NetworkSwitch } from './network-switch';
 import { OscLog } from './osc-log';
@@ -43,6 +44,7 @@ const LIT_MS = 400;
     Button,
     Choice,
     GlassPanel,
+    KeysPanel,
     LampSearch,
     NetworkSwitch,
     OscLog,
@@ -162,6 +164,9 @@ const LIT_MS = 400;
         }
         <section class="network">
           <rondo-network-switch />
+        </section>
+        <section>
+          <rondo-keys-panel />
         </section>
         @if (profile(); as p) {
           <section>

@@ -11,6 +11,8 @@ const MACHINE = /^[0-9a-zA-Z:.%_-]{1,253}$/;
 
 /** Why something that came was left out. */
 const REFUSED: Readonly<Record<Exclude<NetRefusal, 'stranger'>, string>> = {
+  notInFront: 'was kept back, since another program is in front',
+  notListed: 'is no stroke that the host lists',
   malformed: 'is not well formed',
   tooDeep: 'has bundles in bundles too deep',
   tooMany: 'is more than can wait at once',

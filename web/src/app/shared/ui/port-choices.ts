@@ -10,6 +10,7 @@ import { linksOf } from '../../engine/profile-links';
 import { tellApart } from '../../engine/port-names';
 import { LibraryService } from '../../state/library';
 import { MIDI_SENTENCE, type PortInfo } from '../../engine/midi';
+import { KeyPlace } from './key-place';
 import { OscPlace } from './osc-place';
 
 interface Option {
@@ -22,7 +23,7 @@ const NOTHING = 'none';
 /** Which real ports stand in place of the simulated desk and host. */
 @Component({
   selector: 'rondo-ports',
-  imports: [Button, FormsModule, OscPlace, RouterLink, Select],
+  imports: [Button, FormsModule, KeyPlace, OscPlace, RouterLink, Select],
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { '[class.embedded]': 'embedded()' },
   template: `
@@ -39,7 +40,9 @@ const NOTHING = 'none';
     @for (row of rows(); track row.link) {
       <fieldset>
         <legend>{{ row.label }}</legend>
-        @if (row.isOsc) {
+        @if (row.isKeys) {
+          <rondo-key-place [link]="row.link" [name]="row.label" />
+        } @else if (row.isOsc) {
           <rondo-osc-place [link]="row.link" [name]="row.label" />
         } @else {
           <div class="line">

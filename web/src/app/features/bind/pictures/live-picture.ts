@@ -169,6 +169,8 @@ export abstract class LivePicture implements Played {
         element.setAttribute('aria-pressed', String(value > 0.5));
         return;
       case 'trigger':
+        // What was done just now is seen for a moment.
+        element.classList.toggle('on', value >= 0.5);
         return;
       default:
         element.textContent = shown.replace(' dB', '');
