@@ -252,11 +252,25 @@ test('a host’s change is made the cause of something', async ({ bind, page }) 
   await bind.host('Mute Narrator').click();
   await expect(bind.host('Mute Ferryman')).toHaveAttribute('aria-pressed', 'true');
 
+  // The round of either says it: what its change sets off, and what else sets it.
+  await bind.desk('mute-1').click();
+  const setsOff = bind.station('State').getByRole('button', { name: /Coming on: Mute, Ferryman/ });
+  await expect(setsOff).toBeVisible();
+  await bind.desk('mute-1').click();
+  await bind.desk('mute-2').click();
+  await bind
+    .station('Function')
+    .getByRole('button', { name: /also when Mute, Narrator comes on/ })
+    .click();
+  await expect(page.getByText('When Mute, Narrator comes on', { exact: true })).toBeVisible();
+  await closePanel(page);
+  await bind.desk('mute-2').click();
+
   // A second action; while it is chosen, what is touched does not act.
   await page.keyboard.press('s');
   await page.locator('rondo-sheet').getByRole('searchbox').fill('ferryman set');
   await page.locator('rondo-sheet').getByRole('button', { name: 'Actions', exact: true }).click();
-  await expect(page.getByText('When Mute, Narrator comes on')).toBeVisible();
+  await expect(page.getByText('When Mute, Narrator comes on', { exact: true })).toBeVisible();
   await tool(page, 'Add an action').click();
   await bind.desk('mute-5').click();
   await page.getByRole('combobox', { name: 'Find a function' }).fill('solo foghorn');

@@ -1,6 +1,7 @@
 /** The profile: its schema, its edits, its demo. */
 export * from './action.js';
 export * from './demo/index.js';
+export * from './causes.js';
 export * from './edit.js';
 export * from './profile.js';
 export * from './shape.js';

@@ -286,7 +286,7 @@ export const OTHERWISE: Readonly<
 > = {
   continuous: { suits: { ...TURNED, fader: 1 }, worth: 16 },
   toggle: { suits: PRESSED, worth: 15 },
-  trigger: { suits: STEPPED, worth: 14 },
+  trigger: { suits: STEPPED, worth: 15.6 },
   choice: { suits: { switch: 0, button: 2, encoder: 2, pad: 4 }, worth: 12 },
   nudge: { suits: { encoder: 0, jog: 1, wheel: 8 }, worth: 12 },
 };

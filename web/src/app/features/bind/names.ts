@@ -128,6 +128,13 @@ export function conditionName(profile: Profile, condition: Condition): string {
     : `${name} is ${condition.is === 'below' ? 'below' : 'at least'} ${share} %`;
 }
 
+/** How a function changes that is a cause, at that function. */
+export const CAUSE_WORDS: Readonly<Record<Cause['when'], string>> = {
+  on: 'Coming on',
+  off: 'Going off',
+  change: 'Each change',
+};
+
 /** A change of a host that is a cause, in a few words. */
 export function causeName(profile: Profile, cause: Cause): string {
   const how = { on: 'comes on', off: 'goes off', change: 'changes' }[cause.when];

@@ -15,7 +15,9 @@ import { SelectButton } from 'primeng/selectbutton';
 import { FormsModule } from '@angular/forms';
 import {
   GESTURES,
+  causesAround,
   type Action,
+  type Binding,
   type ControlRef,
   type FunctionAction,
   type Profile,
@@ -23,12 +25,12 @@ import {
 import type { Station } from '@rondo/core/round';
 import { PART_NAMES, inputsOf, turns, type ControlKind, type InputPart } from '@rondo/core/surface';
 import { EngineService } from '../../../engine/engine.service';
-import type { Frame } from '../../../engine/frame';
+import { Head, type Frame } from '../../../engine/frame';
 import { selectionActions } from '../../../state/actions';
 import { choicesFor, type Choice as Bindable } from './choices';
 import { BEHAVIOUR_WORDS } from '../../../shared/words/behaviour-words';
 import { Finder } from './finder';
-import { GESTURE_WORDS, actionName, modelOf } from '../names';
+import { CAUSE_WORDS, GESTURE_WORDS, actionName, causeName, modelOf } from '../names';
 import { roundView, strayText, type RoundView } from './round-view';
 import { ShapeCurve } from './shape-curve';
 import { SetUps } from '../../../state/set-ups';
@@ -78,6 +80,7 @@ export class Round {
   private readonly store = inject(Store);
   private readonly engine = inject(EngineService);
   private shownKey = '';
+  private readonly bank = signal(0);
 
   protected readonly control = this.bench.control;
   private readonly surface = this.bench.surface;
@@ -93,6 +96,30 @@ export class Round {
         label: part === 'value' && TURNED.has(control.kind) ? 'turn' : PART_NAMES[part],
       }));
   });
+  /** What a change of this function sets off, in whichever host, and what else sets it. */
+  protected readonly around = computed(() => {
+    const action = this.view()?.action;
+    const profile = this.profile();
+    if (!action) return { setsOff: [], setBy: [] };
+    const { setsOff, setBy } = causesAround(profile, action, this.bank());
+    const words = ({ id, cause, actions }: Binding) => ({
+      id,
+      how: CAUSE_WORDS[cause?.when ?? 'change'],
+      when: cause ? causeName(profile, cause) : '',
+      does: actions.map((one) => actionName(profile, one)).join(', '),
+    });
+    return { setsOff: setsOff.map(words), setBy: setBy.map(words) };
+  });
+
+  protected readonly andMore = ({ length }: { readonly length: number }): string =>
+    length > 1 ? `, and ${length - 1} more` : '';
+
+  /** Shows a cause with all that it does. */
+  protected openCause(id: string): void {
+    this.bench.causeId.set(id);
+    this.bench.panel.set('actions');
+  }
+
   protected readonly gestures = computed(() => {
     const selected = this.selected();
     if (!selected || !this.bench.isPress()) return [];
@@ -184,6 +211,7 @@ export class Round {
       this.view.set(view);
     }
     this.stray.set(strayText(frame));
+    this.bank.set(frame.head(Head.Bank));
   }
 
   /** All that some control of the profile can be bound to. */
