@@ -29,6 +29,7 @@ import { filter } from 'rxjs';
 import { ArrowGroups } from '../shared/ui/arrow-groups';
 import { NoteNames } from '../shared/words/note-names';
 import { Shortcuts } from '../shared/ui/shortcuts';
+import { Tour } from '../shared/ui/tour';
 import { Theme } from '../shared/ui/theme';
 
 /** No surface and no host: nothing is held and nothing is told. */
@@ -39,6 +40,9 @@ const NOTHING: Profile = {
   hosts: {},
   hostOrder: [],
 };
+
+/** The profile that the tour goes to where none is open. */
+const DEMO = 'nine-ferries-mix';
 
 @Component({
   selector: 'rondo-root',
@@ -128,6 +132,12 @@ const NOTHING: Profile = {
           }
         </dl>
       }
+      <p-button
+        label="A tour of one minute"
+        size="small"
+        [outlined]="true"
+        (onClick)="takeTour()"
+      />
       <div class="single">
         <p-toggleswitch
           inputId="single-keys"
@@ -288,6 +298,16 @@ export class App {
   private readonly store = inject(Store);
   private readonly messages = inject(MessageService);
   protected readonly profile = this.store.selectSignal(profileFeature.selectDocument);
+
+  private readonly tour = inject(Tour);
+  private readonly router = inject(Router);
+
+  /** Begins the tour, in the profile that is open, else in the demo. */
+  protected takeTour(): void {
+    this.keysOpen.set(false);
+    this.tour.start();
+    if (!this.router.url.startsWith('/bind/')) void this.router.navigateByUrl(`/bind/${DEMO}`);
+  }
 
   constructor() {
     // A backup was put back in another window: what this one holds is of before.

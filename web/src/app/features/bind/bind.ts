@@ -55,6 +55,7 @@ import { StandInPanel } from './panels/stand-in-panel';
 import { SurfacePicker } from './desk/surface-picker';
 import { SetUps } from '../../state/set-ups';
 import { SetUpsPanel } from './panels/set-ups-panel';
+import { TourCard } from './tour-card';
 import { VersionsPanel } from './panels/versions-panel';
 import { WhenPanel } from './panels/when-panel';
 import { Zoom, ZoomKeys } from '../../shared/ui/zoom';
@@ -96,6 +97,7 @@ const STAY = 250_000;
     SurfaceDrawing,
     SurfacePicker,
     SetUpsPanel,
+    TourCard,
     VersionsPanel,
     WhenPanel,
     Zoom,

@@ -23,6 +23,7 @@ import { STOCK_SURFACES, type Surface } from '@rondo/core/surface';
 import { Api, freshId, words, type Imported, type StoredKind, type Summary } from '../../state/api';
 import { Incoming } from './incoming';
 import { SetUpList } from '../../shared/ui/set-up-list';
+import { Tour } from '../../shared/ui/tour';
 import { SetUps } from '../../state/set-ups';
 import { Keep } from './keep';
 import { saveFile } from './save-file';
@@ -45,7 +46,14 @@ const MOST_PICTURES = 3;
     <header>
       <div>
         <h1>Profiles</h1>
-        <p>A profile says what each control of your surfaces does, and what comes back to it.</p>
+        <p>
+          A profile says what each control of your surfaces does, and what comes back to it.
+          @if (!tour.isKnown()) {
+            <a routerLink="/bind/nine-ferries-mix" (click)="tour.start()">
+              New here? A tour of one minute
+            </a>
+          }
+        </p>
       </div>
       <div class="new">
         <input
@@ -331,6 +339,7 @@ const MOST_PICTURES = 3;
   `,
 })
 export class Profiles {
+  protected readonly tour = inject(Tour);
   private readonly store = inject(Store);
   private readonly list = this.store.selectSignal(listFeature.selectProfile);
   protected readonly profiles = computed(() => this.list().documents);
