@@ -7,7 +7,7 @@ test('a tour of one minute goes on by what one does, is left, and is found again
 }) => {
   await page.goto(`${server.address}/profiles`);
   await page.getByRole('link', { name: 'New here? A tour of one minute' }).click();
-  const card = page.getByRole('dialog', { name: 'Tour of one minute' });
+  const card = page.getByRole('region', { name: 'Tour of one minute' });
   await expect(card).toContainText('Touch a control');
   await expect(page.locator('rondo-tour-card .around')).toBeVisible();
   await bind.desk('mute-1').click();
@@ -26,7 +26,7 @@ test('a tour of one minute goes on by what one does, is left, and is found again
   await card.getByRole('button', { name: 'Done' }).click();
   await expect(card).toHaveCount(0);
 
-  await page.getByRole('link', { name: 'Profiles' }).click();
+  await page.getByRole('link', { name: 'Profiles', exact: true }).click();
   await expect(page.getByRole('link', { name: /New here/ })).toHaveCount(0);
   await page.getByRole('button', { name: 'Keys' }).click();
   await page.getByRole('button', { name: 'A tour of one minute' }).click();

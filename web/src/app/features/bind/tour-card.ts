@@ -72,7 +72,7 @@ const STEPS: readonly Step[] = [
           [style.height.px]="box.height"
         ></div>
       }
-      <section class="card" [class.above]="isBelow()" role="dialog" aria-label="Tour of one minute">
+      <section class="card" [class.above]="isBelow()" aria-label="Tour of one minute">
         <h2>{{ s.title }}</h2>
         <p aria-live="polite">{{ s.text }}</p>
         <div class="row">
