@@ -139,20 +139,3 @@ describe('reading', () => {
     fc.assert(fc.property(fc.jsonValue(), (value) => void readProfile(value)));
   });
 });
-
-test('a profile of format 1, which said stock for a surface’s model, comes forward', () => {
-  const now = nineFerriesMix();
-  const { flags: _flags, flagOrder: _order, ...rest } = now;
-  const old = {
-    ...rest,
-    version: 1,
-    surfaces: {
-      desk: { id: 'desk', stock: 'harrow-8', label: 'Harrow 8' },
-      feet: { id: 'feet', stock: 'treadle', label: 'Treadle' },
-    },
-  };
-  expect(readProfile(JSON.parse(JSON.stringify(old)))).toEqual({
-    ok: true,
-    document: { ...now, flags: {}, flagOrder: [] },
-  });
-});
