@@ -152,10 +152,13 @@ for (const path of SCREENS)
     await visit(page, server, path);
     for (const to of ['Booth light', 'Daylight']) {
       await page.getByRole('button', { name: to }).click();
-      const { violations } = await new AxeBuilder({ page })
-        .withTags(TAGS)
-        .disableRules(EXPERIMENTAL)
-        .analyze();
+      const axe = new AxeBuilder({ page });
+      // The themes differ in their colours and in nothing else: those are asked in both, all else once.
+      const { violations } = await (
+        to === 'Daylight'
+          ? axe.withTags(TAGS).disableRules(EXPERIMENTAL)
+          : axe.withRules(['color-contrast'])
+      ).analyze();
       const said = violations.flatMap(({ id, nodes }) =>
         nodes
           .filter(({ html }) => id !== 'target-size' || !TO_SCALE.test(html))

@@ -43,6 +43,9 @@ test('one controller drives two programs: a route is added, narrowed in words, s
   await expect(treadle.getByRole('switch', { name: 'notes' })).not.toBeChecked();
   await treadle.getByRole('switch', { name: 'clock, start and stop' }).check();
   await expect(treadle.getByRole('alert')).toHaveCount(0);
+  await treadle.getByRole('button', { name: 'None of them' }).click();
+  await expect(treadle).toContainText('to Harrow 8, only what a binding passes on');
+  await treadle.getByRole('switch', { name: 'clock, start and stop' }).check();
   await expect(treadle).toContainText('to Harrow 8, only clock, start and stop');
 
   // It is all in the profile: a reload keeps it, undo takes it back step by step.

@@ -1,3 +1,5 @@
+import { LONGEST_ADDRESS } from './osc.js';
+
 /*
  * Key strokes as messages: which keys by their place on the keyboard, as W3C UI Events KeyboardEvent code Values calls them,
  * so that the layout of letters does not matter. On a link a stroke is an OSC address, /keys/press/ControlLeft+KeyS, that
@@ -104,6 +106,8 @@ export function readStroke(text: string): Stroke | { readonly fault: string } {
   if (chords.length > MOST_CHORDS) return { fault: `A stroke has at most ${MOST_CHORDS} steps.` };
   if (way !== 'press' && chords.length > 1)
     return { fault: 'Only one combination can be held or repeated.' };
+  if (strokeAddress({ way, chords }).length > LONGEST_ADDRESS)
+    return { fault: 'These are too many keys for one stroke. Make two of it.' };
   return { way, chords };
 }
 

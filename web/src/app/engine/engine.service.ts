@@ -1,40 +1,25 @@
-import type { MiddleC, NetChoice, NetNews, NetStanding } from '@rondo/core/wire';
+import type { MiddleC } from '@rondo/core/wire';
 import { Injectable, effect, inject, signal, untracked } from '@angular/core';
-import { z } from 'zod';
 import type { Profile, SetUp } from '@rondo/core/profile';
 import {
   type MotorTest,
   type Notice,
   compile,
   type Plan,
-  type RouteTraffic,
   type SessionState,
 } from '@rondo/core/round';
+import { EngineNet } from './engine-net';
 import { Frame, Head, frameLength, stillFrame } from './frame';
 import { idsOf } from '@rondo/core/profile';
 import { NOTHING_OWN, libraryWith, type Own } from './library';
 import { Midi } from './midi';
-import {
-  SIMULATED,
-  choiceSchema,
-  deviceHere,
-  netOfDevice,
-  rememberDevice,
-  type PortChoice,
-} from './port-choice';
+import { SIMULATED, deviceHere, netOfDevice, rememberDevice, type PortChoice } from './port-choice';
 import { chosenOf, findPort } from './port-names';
 import { Recogniser, sameIdentity } from './recogniser';
 import type { FromWorker, Hand, ToWorker } from './protocol';
+import { readSession, writeSession, type Session } from './stored-session';
 
 export type EngineHome = 'starting' | 'here' | 'elsewhere';
-
-const sessionSchema = z.object({
-  bank: z.number(),
-  ports: z.record(z.string(), choiceSchema),
-  layers: z.array(z.string()).max(64).default([]),
-  flags: z.record(z.string(), z.boolean()).default({}),
-});
-type Session = z.infer<typeof sessionSchema>;
 
 const ENGINE_LOCK = 'rondo-engine';
 /** Deaths of the worker within so many ms count as a row; after so many it is not started again by itself. */
@@ -42,9 +27,6 @@ const SOON_MS = 20_000;
 const MOST_DEATHS = 3;
 
 type Painter = (frame: Frame) => void;
-
-/** Sees an OSC message that has come on a link; `at` in ms since the Unix epoch. */
-export type OscWatcher = (link: string, bytes: Uint8Array, at: number) => void;
 
 /** When something is painted: once in `every` frames, `turn` frames after the others that share this rhythm. */
 export interface Rhythm {
@@ -77,14 +59,8 @@ export class EngineService {
   readonly notices = signal<readonly Notice[]>([]);
   /** A control has asked for a set-up. */
   setUpWished: (id: string) => void = () => undefined;
-  /** How OSC links stand, by link; and what was refused last, by link and reason. */
-  readonly netStanding = signal<Readonly<Record<string, NetStanding | undefined>>>({});
-  private isOnGlass = false;
-  /** What has gone along each route of the profile, as it was asked last. */
-  readonly routes = signal<readonly RouteTraffic[]>([]);
-  readonly netNews = signal<Readonly<Record<string, NetNews | undefined>>>({});
-  private readonly oscWatchers = new Set<OscWatcher>();
-  private netListens: NetChoice | null = null;
+  /** Its ways beside MIDI. */
+  readonly net = new EngineNet((message) => this.post(message));
   displays: readonly string[] = [];
   slotTexts: readonly string[] = [];
   /** Newest frame, kept until the next one. */
@@ -170,8 +146,7 @@ export class EngineService {
     if (this.profile) this.sendProfile(this.profile);
     if (this.holdOff) this.post({ kind: 'holdOff', on: true });
     if (this.choosing) this.post({ kind: 'choosing', on: true });
-    if (this.oscWatchers.size > 0 || this.netListens) this.tellWatch();
-    if (this.isOnGlass) this.openGlass(true);
+    this.net.tellAgain();
   }
 
   private post(message: ToWorker, transfer: Transferable[] = []): void {
@@ -210,6 +185,7 @@ export class EngineService {
   }
 
   private hear(message: FromWorker): void {
+    if (this.net.hear(message)) return;
     switch (message.kind) {
       case 'frame':
         this.waitingBuffer = message.buffer;
@@ -229,26 +205,8 @@ export class EngineService {
       case 'notices':
         this.notices.set(message.list);
         return;
-      case 'net standing':
-        this.netStanding.update((all) => ({
-          ...all,
-          ...Object.fromEntries(message.standing.map((one) => [one.link, one])),
-        }));
-        return;
-      case 'net news':
-        this.netNews.update((all) => ({
-          ...all,
-          ...Object.fromEntries(message.news.map((one) => [`${one.link} ${one.why}`, one])),
-        }));
-        return;
-      case 'routes':
-        this.routes.set(message.list);
-        return;
       case 'set up':
         this.setUpWished(message.id);
-        return;
-      case 'osc':
-        for (const watcher of this.oscWatchers) watcher(message.link, message.bytes, message.at);
         return;
     }
   }
@@ -273,7 +231,7 @@ export class EngineService {
     this.compiled.set(compile(profile, libraryWith(own)));
     if (changedProfile) {
       for (const { input } of Object.values(this.choices())) if (input) this.midi.ignore(input.id);
-      const session = this.readSession();
+      const session = readSession(this.profile?.id ?? '');
       this.choices.set(session.ports);
       this.savedBank = session.bank;
       this.session.set({ layers: session.layers, flags: session.flags });
@@ -425,40 +383,9 @@ export class EngineService {
     return this.choices()[link] ?? SIMULATED;
   }
 
-  /** Whether surfaces may be shown on glass: the network is on. */
-  openGlass(on: boolean): void {
-    this.isOnGlass = on;
-    this.post({ kind: 'glass', on });
-  }
-
-  /** Asks what has gone along each route; {@link routes} has it then. */
-  askRoutes(): void {
-    this.post({ kind: 'ask routes' });
-  }
-
-  /** Sees what comes on OSC links, until the returned function is called. */
-  watchOsc(watcher: OscWatcher): () => void {
-    this.oscWatchers.add(watcher);
-    this.tellWatch();
-    return () => {
-      this.oscWatchers.delete(watcher);
-      this.tellWatch();
-    };
-  }
-
-  /** Listens on a port for the page alone, as while a surface is taught; null ends that. */
-  listenOsc(choice: NetChoice | null): void {
-    this.netListens = choice;
-    this.tellWatch();
-  }
-
-  private tellWatch(): void {
-    this.post({ kind: 'watch net', on: this.oscWatchers.size > 0, choice: this.netListens });
-  }
-
   /** The network was switched: all that waits for it is tried again. */
   retryNet(): void {
-    this.netNews.set({});
+    this.net.news.set({});
     this.applyPorts();
   }
 
@@ -471,7 +398,7 @@ export class EngineService {
   presetPorts(profileId: string, ports: Readonly<Record<string, PortChoice>>): void {
     if (Object.keys(ports).length === 0) return;
     const session: Session = { bank: 0, ports, layers: [], flags: {} };
-    writeStored(`rondo.session.${profileId}`, session);
+    writeSession(profileId, session);
   }
 
   /** Chooses ports for a link; null for both is a real link with nothing plugged in. */
@@ -636,7 +563,7 @@ export class EngineService {
    */
   play({ profile, ports, layers, flags, bank }: SetUp): void {
     const session: Session = { ports, layers, flags, bank };
-    writeStored(`rondo.session.${profile}`, session);
+    writeSession(profile, session);
     this.post({ kind: 'panic' });
     // A panic lets the motors go as well; they are taken hold of again, also for a profile that comes next.
     if (this.profile?.id !== profile) return this.repaint();
@@ -648,18 +575,6 @@ export class EngineService {
     this.post({ kind: 'bankAt', start: bank });
     this.applyPorts();
     this.repaint();
-  }
-
-  private get sessionKey(): string {
-    return `rondo.session.${this.profile?.id ?? ''}`;
-  }
-
-  private readSession(): Session {
-    try {
-      return sessionSchema.parse(JSON.parse(localStorage.getItem(this.sessionKey) ?? ''));
-    } catch {
-      return { bank: 0, ports: {}, layers: [], flags: {} };
-    }
   }
 
   private rememberBank(bank: number): void {
@@ -676,16 +591,7 @@ export class EngineService {
       layers: [...layers],
       flags: { ...flags },
     };
-    writeStored(this.sessionKey, session);
-  }
-}
-
-/** A full or forbidden store only means that ports are chosen again next time. */
-function writeStored(key: string, session: Session): void {
-  try {
-    localStorage.setItem(key, JSON.stringify(session));
-  } catch {
-    // As said.
+    writeSession(this.profile?.id ?? '', session);
   }
 }
 

@@ -24,7 +24,7 @@ export class NetworkService {
     try {
       const standing = await ask();
       this.standing.set(standing);
-      this.engine.openGlass(standing.on);
+      this.engine.net.openGlass(standing.on);
       this.fault.set('');
     } catch (error) {
       this.fault.set(

@@ -451,7 +451,7 @@ export class Bind {
   protected standing(link: string): PortStanding {
     const choice = this.engine.choiceOf(link);
     return choice.net
-      ? oscStandingOf(choice, this.engine.netStanding()[link])
+      ? oscStandingOf(choice, this.engine.net.standing()[link])
       : standingOf(choice, this.portsNow());
   }
 

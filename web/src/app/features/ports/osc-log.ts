@@ -81,7 +81,9 @@ export class OscLog {
   private shown = 0;
 
   constructor() {
-    const stop = inject(EngineService).watchOsc((link, bytes, at) => this.hear(link, bytes, at));
+    const stop = inject(EngineService).net.watchOsc((link, bytes, at) =>
+      this.hear(link, bytes, at),
+    );
     inject(DestroyRef).onDestroy(() => {
       stop();
       cancelAnimationFrame(this.shown);

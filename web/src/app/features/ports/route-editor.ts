@@ -32,6 +32,12 @@ const CHANNELS = Array.from({ length: 16 }, (_, n) => n + 1);
           {{ nameOf(kind) }}
         </rondo-switch>
       }
+      <p-button
+        [label]="route().kinds.length > 0 ? 'None of them' : 'All of them'"
+        size="small"
+        [text]="true"
+        (onClick)="changed.emit({ kinds: route().kinds.length > 0 ? [] : kinds() })"
+      />
       <rondo-switch
         [on]="route().rest ?? false"
         (turned)="changed.emit({ rest: $event || undefined })"

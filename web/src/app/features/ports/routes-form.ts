@@ -209,7 +209,7 @@ export class RoutesForm {
     const profile = this.profile();
     // Notes are called anew when that changes.
     this.names.octave();
-    const traffic = new Map(this.engine.routes().map((one) => [one.id, one]));
+    const traffic = new Map(this.engine.net.routes().map((one) => [one.id, one]));
     const links = this.links();
     const ends = [
       ...profile.surfaceOrder.map((id) => ({ key: `surface:${id}`, end: { surface: id } })),
@@ -240,10 +240,10 @@ export class RoutesForm {
   });
 
   constructor() {
-    this.engine.askRoutes();
-    const timer = setInterval(() => this.engine.askRoutes(), ASK_EVERY_MS);
+    this.engine.net.askRoutes();
+    const timer = setInterval(() => this.engine.net.askRoutes(), ASK_EVERY_MS);
     inject(DestroyRef).onDestroy(() => clearInterval(timer));
-    effect(() => this.measure(this.engine.routes()));
+    effect(() => this.measure(this.engine.net.routes()));
     afterRenderEffect({ read: () => this.look(this.lines(), this.inputs(), this.open()) });
   }
 

@@ -311,7 +311,7 @@ export class TeachStrip {
   protected readonly isOsc = computed(() => speaksOsc(this.surface()));
   /** UDP port that is listened on, where the surface speaks OSC. */
   protected readonly listens = signal(FIRST_PORT);
-  protected readonly oscStanding = computed(() => this.engine.netStanding()[LISTENING]);
+  protected readonly oscStanding = computed(() => this.engine.net.standing()[LISTENING]);
   private readonly taught = new Set<string>();
   /** What has been written into the surface, by step. */
   private readonly written = new Map<number, Lore>();
@@ -326,11 +326,13 @@ export class TeachStrip {
     // Every input is listened to until one is chosen by touching its device.
     const unwatch = this.engine.watchAll();
     const timer = setInterval(() => this.tick(), TICK_MS);
-    const stopOsc = this.engine.watchOsc((link, bytes, at) => this.hearOsc(link, bytes, at));
+    const stopOsc = this.engine.net.watchOsc((link, bytes, at) => this.hearOsc(link, bytes, at));
     effect(() => {
       const listen = this.isOsc() ? this.listens() : null;
       const from = [...this.friends()];
-      untracked(() => this.engine.listenOsc(listen === null ? null : { listen, to: null, from }));
+      untracked(() =>
+        this.engine.net.listenOsc(listen === null ? null : { listen, to: null, from }),
+      );
     });
     inject(DestroyRef).onDestroy(() => {
       stop();
@@ -338,7 +340,7 @@ export class TeachStrip {
       clearTimeout(this.litTimer);
       this.engine.divert(false);
       stopOsc();
-      this.engine.listenOsc(null);
+      this.engine.net.listenOsc(null);
       unwatch();
     });
     effect(() => {
@@ -407,7 +409,7 @@ export class TeachStrip {
 
   protected readonly strangers = computed(
     () =>
-      Object.values(this.engine.netNews()).filter(
+      Object.values(this.engine.net.news()).filter(
         (one) =>
           one?.link === LISTENING && one.why === 'stranger' && !this.friends().includes(one.from),
       ) as readonly NetNews[],

@@ -90,9 +90,11 @@ export class KeyPlace {
     const { real, net } = this.engine.choices()[this.link()] ?? SIMULATED;
     return real ? (net?.keys ?? null) : null;
   });
-  protected readonly standing = computed(() => this.engine.netStanding()[this.link()]);
+  protected readonly standing = computed(() => this.engine.net.standing()[this.link()]);
   protected readonly news = computed(() =>
-    Object.values(this.engine.netNews()).flatMap((one) => (one?.link === this.link() ? [one] : [])),
+    Object.values(this.engine.net.news()).flatMap((one) =>
+      one?.link === this.link() ? [one] : [],
+    ),
   );
 
   protected choose(isReal: boolean): void {

@@ -154,9 +154,9 @@ export class OscPlace {
   });
   /** What was typed and is no address. */
   protected readonly refused = signal('');
-  protected readonly standing = computed(() => this.engine.netStanding()[this.link()]);
+  protected readonly standing = computed(() => this.engine.net.standing()[this.link()]);
   protected readonly news = computed(() =>
-    Object.values(this.engine.netNews()).flatMap((one) => {
+    Object.values(this.engine.net.news()).flatMap((one) => {
       if (one?.link !== this.link()) return [];
       if (one.why !== 'stranger') return [{ ...one, says: REFUSED[one.why] }];
       return this.net()?.from.includes(one.from) ? [] : [{ ...one, says: '' }];
