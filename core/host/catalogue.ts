@@ -64,6 +64,8 @@ export const hostFunctionSchema = z.looseObject({
   flips: z.boolean().optional(),
   /** It is a key of a desk: pressed and let go, each by a message; what comes back is its lamp, whatever the key does. */
   taps: z.boolean().optional(),
+  /** It is on as long as it is held, and is no state to be turned over. */
+  held: z.boolean().optional(),
   /** The number by which its lamp is told to blink. */
   blinkAt: z.int().min(1).max(127).optional(),
   /** How its lamp is told a colour or a brightness, where it is more than on or off. */

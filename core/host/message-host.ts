@@ -119,6 +119,10 @@ export function hostFindings({
   return found.filter(({ says }, at) => found.findIndex((other) => other.says === says) === at);
 }
 
+/** Whether a message is a key that is down, or repeats, as long as it is held. */
+const isHeld = (message: Pattern): boolean =>
+  message.type === 'osc' && (strokeOf(message.address)?.way ?? 'press') !== 'press';
+
 const models = new WeakMap<MessageHost, HostModel>();
 
 /** What a message host can do, as the engine needs it; made once for each. */
@@ -144,6 +148,7 @@ export function modelOfHost(host: MessageHost): HostModel {
       rest: row.rest ?? 0,
       per: 'host',
       ...(row.flips ? { flips: true } : {}),
+      ...(isHeld(row.message) ? { held: true } : {}),
       messages: [{ set: row.message, ...(isFirst ? { report } : {}) }],
     };
   });

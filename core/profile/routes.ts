@@ -72,6 +72,22 @@ export function loopOf(
   return found ? found.map((end) => endLabel(profile, end)) : null;
 }
 
+/**
+ * The routes that do not count since a message would come back along them, with its way: of those that make a loop together
+ * the first ones count.
+ */
+export function loopsOf(profile: Profile): ReadonlyMap<string, readonly string[]> {
+  const loops = new Map<string, readonly string[]>();
+  const counted: Route[] = [];
+  for (const id of profile.routeOrder) {
+    const route = profile.routes[id];
+    const loop = loopOf(profile, route, counted);
+    if (loop) loops.set(id, loop);
+    else counted.push(route);
+  }
+  return loops;
+}
+
 /** What a route takes, and how it goes on. */
 export type RouteTerms = Pick<
   Route,

@@ -17,8 +17,8 @@ export function usualBehaviour(
     // A key is down for as long as what stands in for it is.
     if (fn.taps) return { behaviour: 'momentary' };
     if (fn.kind === 'continuous') return { behaviour: 'set', to: fn.rest };
-    // What only listens while it is held.
-    if (fn.id === 'cue') return { behaviour: 'momentary' };
+    // What only listens, or is down, while it is held.
+    if (fn.id === 'cue' || fn.held) return { behaviour: 'momentary' };
     // The next of a list; what waits for its time, as a clip, is started.
     const isStarted = fn.waits !== undefined || fn.id.startsWith('hotCue') || fn.ofNotes === true;
     if (fn.kind === 'choice' && !isStarted) return { behaviour: 'step', by: 1, wrap: true };

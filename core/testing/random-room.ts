@@ -4,6 +4,7 @@ import {
   BEHAVIOURS,
   GESTURES,
   addBindingTo,
+  addRoute,
   farShore,
   neapRink,
   nineFerriesMix,
@@ -98,10 +99,28 @@ function actionOf(profile: Profile, model: HostModel, host: string, by: Lot): Ac
   };
 }
 
-/** A demo with some bindings more, by lot. */
+const KINDS = [['note'], ['controller', 'bend'], ['note', 'clock', 'sysex'], ['osc']] as const;
+
+/** A route between any two ends, by lot: every third takes the rest, others change channel and notes. */
+function routeBy(profile: Profile, by: Lot): Profile {
+  const ends = [
+    ...profile.surfaceOrder.map((surface) => ({ surface })),
+    ...profile.hostOrder.map((host) => ({ host })),
+  ];
+  return addRoute(profile, pick(ends, by.control), pick(ends, by.fn), {
+    kinds: [...pick(KINDS, by.part)],
+    ...(by.strip % 3 === 0 ? { rest: true } : {}),
+    ...(by.behaviour % 2 === 0 ? { transpose: (by.behaviour % 49) - 24 } : {}),
+    ...(by.layer % 2 === 0 ? { channel: 1 + (by.layer % 16) } : {}),
+    ...(by.takeover % 3 === 0 ? { channels: [1, 2] } : {}),
+  }).document;
+}
+
+/** A demo with some bindings and routes more, by lot. */
 export function profileBy(demo: string, lots: readonly Lot[]): Profile {
   let profile = DEMOS[demo]();
   for (const by of lots) {
+    if (by.gesture % 3 === 0) profile = routeBy(profile, by);
     const surfaceId = pick(profile.surfaceOrder, by.control);
     const surface = stockLibrary.surface(profile.surfaces[surfaceId].model)!;
     const control = pick(surface.controls, by.control);

@@ -1,4 +1,4 @@
-import { loopOf, type Destination, type Route } from '@rondo/core/profile';
+import { endKey, loopsOf, type Destination } from '@rondo/core/profile';
 import type { PlanDraft } from './draft.js';
 import { KIND_BITS, type RoutePlan } from './plan.js';
 
@@ -15,23 +15,20 @@ export function joinStandIns(draft: PlanDraft, ids: readonly string[]): void {
 
 /** The link of a host's first unit, or of a surface; −1 where it is not in the profile. */
 export function destination(draft: PlanDraft, to: Destination): number {
-  const key = 'host' in to ? `host:${to.host as string}` : `surface:${to.surface as string}`;
-  return draft.linkIndex.get(key) ?? -1;
+  return draft.linkIndex.get(endKey(to)) ?? -1;
 }
 
 /**
  * The routes that can be gone along: both ends are there and speak alike, and no message comes back to where it came from.
- * Of routes that make a loop together the first ones count.
  */
 export function compileRoutes(draft: PlanDraft): RoutePlan[] {
-  const counted: Route[] = [];
+  const loops = loopsOf(draft.profile);
   return draft.profile.routeOrder.flatMap((id) => {
     const route = draft.profile.routes[id];
     const [from, to] = [destination(draft, route.from), destination(draft, route.to)];
     // What is OSC says nothing to MIDI, nor the other way round.
     if (from < 0 || to < 0 || draft.links[from].isOsc !== draft.links[to].isOsc) return [];
-    if (loopOf(draft.profile, route, counted)) return [];
-    counted.push(route);
+    if (loops.has(id)) return [];
     return [
       {
         id,

@@ -16,9 +16,9 @@ import {
   addRoute,
   bindingsOn,
   changeRoute,
-  endKey,
   endLabel,
   loopOf,
+  loopsOf,
   removeRoute,
   routesFrom,
   type Destination,
@@ -93,7 +93,7 @@ interface Input {
                     [outlined]="true"
                     [ariaLabel]="'Change the route from ' + row.label + ' to ' + line.to"
                     [attr.aria-expanded]="open() === line.id"
-                    (onClick)="open.set(open() === line.id ? null : line.id)"
+                    (onClick)="show(open() === line.id ? null : line.id)"
                   />
                 </li>
                 @if (open() === line.id) {
@@ -209,6 +209,7 @@ export class RoutesForm {
     const profile = this.profile();
     // Notes are called anew when that changes.
     this.names.octave();
+    const loops = loopsOf(profile);
     const traffic = new Map(this.engine.net.routes().map((one) => [one.id, one]));
     const links = this.links();
     const ends = [
@@ -220,15 +221,15 @@ export class RoutesForm {
       key,
       label: endLabel(profile, end),
       isOsc: isOsc(key),
-      routes: routesFrom(profile, end).map((route, n, all) => {
+      routes: routesFrom(profile, end).map((route) => {
         const clock = traffic.get(route.id);
         return {
           id: route.id,
           route,
           to: endLabel(profile, route.to),
           words: routeWords(route, isOsc(key)),
-          loop: this.loopWords(loopOf(profile, route, earlier(profile, route.id))),
-          clock: clock && all[n].kinds.includes('clock') ? clockWords(clock) : '',
+          loop: this.loopWords(loops.get(route.id) ?? null),
+          clock: clock && route.kinds.includes('clock') ? clockWords(clock) : '',
         };
       }),
       // What is OSC says nothing to MIDI, nor the other way round.
@@ -315,6 +316,12 @@ export class RoutesForm {
       : '';
   }
 
+  /** Opens the fields of a route; what was refused of another is no matter of it. */
+  protected show(id: string | null): void {
+    this.open.set(id);
+    this.refused.set('');
+  }
+
   protected add(row: Input, to: string): void {
     const from = endOf(row.key);
     const all: RouteTerms = { kinds: kindsOf(row.isOsc).filter((kind) => kind !== 'clock') };
@@ -338,15 +345,7 @@ export class RoutesForm {
   }
 
   protected remove(id: string): void {
-    this.open.set(null);
-    this.refused.set('');
+    this.show(null);
     this.editor.edit('profile', (profile) => removeRoute(profile, id));
   }
 }
-
-/** Routes that stand before another: where they make a loop together, those count. */
-const earlier = (profile: Profile, id: string): Route[] =>
-  profile.routeOrder
-    .slice(0, profile.routeOrder.indexOf(id))
-    .map((other) => profile.routes[other])
-    .filter((route) => endKey(route.from) !== endKey(route.to));
