@@ -30,9 +30,9 @@ const echo: Behind = async (url, origin) => {
   socket.on('message', (data: Buffer) => {
     const said = JSON.parse(String(data)) as ToGlassEngine;
     const says: FromGlassEngine['says'] =
-      said.kind === 'there'
-        ? { kind: 'panel', why: 'echo' }
-        : { kind: 'changes', changes: { at: [[0, said.value]] } };
+      said.kind === 'hand'
+        ? { kind: 'changes', changes: { at: [[0, said.value]] } }
+        : { kind: 'panel', why: 'echo' };
     socket.send(JSON.stringify({ surface: SURFACE, says }));
   });
   await once(socket, 'open');

@@ -87,7 +87,7 @@ async function main(): Promise<void> {
   const webFolder = join(root, 'web', 'dist', 'browser');
   const network: Network = new Network(() => {
     engines.reopen();
-    void glass.follow(glassPort()).catch((error: unknown) => log.error(error, 'No way for glass.'));
+    void glass.follow(glassPort());
   });
   const keys: KeyAdapter = new KeyAdapter(() => engines.adapterChanged());
   const engines = new OscEngines(network, keys);
@@ -100,8 +100,23 @@ async function main(): Promise<void> {
     },
     { '/api/keys/adapter': (client) => keys.take(client) },
   );
+  /** What is set for all of Rondo, as the database has it. */
+  const readSettings = async (db: Knex) => {
+    await network.load(db);
+    await glass.devices.load(db);
+    await keys.load(db);
+    await glass.follow(glassPort());
+  };
   const app = createApp({
-    database,
+    database: {
+      get: () => database.get(),
+      restore: async (backup) => {
+        const kept = await database.restore(backup);
+        await readSettings(await database.get());
+        engines.reopen();
+        return kept;
+      },
+    },
     network,
     glass,
     keys,
@@ -134,12 +149,9 @@ async function main(): Promise<void> {
   if (bound && typeof bound === 'object') port = bound.port;
   holdsLocalhost = await listenAsLocalhost(localhost, port);
   const db = await openDatabase(file);
-  await network.load(db);
-  await glass.devices.load(db);
-  await keys.load(db);
+  await readSettings(db);
   ready(db);
   folder.note(port);
-  await glass.follow(glassPort()).catch((error: unknown) => log.error(error, 'No way for glass.'));
   void keepWell(folder.path, database);
   if (wanted !== 0 && port !== wanted)
     tell(
@@ -151,7 +163,7 @@ async function main(): Promise<void> {
   const stop = () => {
     folder.forget();
     sockets.close();
-    glass.close();
+    void glass.close();
     // What has begun is finished and answered; a connection that only waits is closed at once.
     const closed = [server, localhost].map(
       (one) => new Promise<void>((done) => (one.listening ? one.close(() => done()) : done())),

@@ -29,8 +29,8 @@ export const fromGlassSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('pair'), code: z.string().max(20), name: z.string().max(60) }),
   z.object({ kind: z.literal('join'), id, secret }),
   z.object({ kind: z.literal('hand'), ...deed }),
-  /** To see how long the way is; it comes back as it went. */
-  z.object({ kind: z.literal('echo'), n: z.number() }),
+  /** To see whether the way is still there; it comes back. */
+  z.object({ kind: z.literal('echo') }),
 ]);
 export type FromGlass = z.infer<typeof fromGlassSchema>;
 
@@ -43,6 +43,8 @@ export const DOES_AND_WHOSE = '\n';
 
 /** How controls stand: by place in their list, so that a change is short. */
 const changesSchema = z.object({
+  /** The onboard page that it is on. */
+  page: z.int().optional(),
   /** Positions 0…1, or ticks turned in all, by place of the control. */
   at: z.array(z.tuple([z.int(), z.number()])).optional(),
   /** Numbers that lights, rings and meters show, by place of the output. */
@@ -61,11 +63,10 @@ export const toGlassSchema = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('panel'),
     surface: z.unknown().optional(),
-    page: z.int().optional(),
     why: z.string().max(300).optional(),
   }),
   z.object({ kind: z.literal('changes'), changes: changesSchema }),
-  z.object({ kind: z.literal('echo'), n: z.number() }),
+  z.object({ kind: z.literal('echo') }),
 ]);
 export type ToGlass = z.infer<typeof toGlassSchema>;
 
@@ -76,13 +77,16 @@ export const toGlassEngineSchema = z.discriminatedUnion('kind', [
     kind: z.literal('there'),
     glasses: z.array(z.object({ glass: id, surface: z.string().max(64) })),
   }),
+  /** A glass could not take all that was said to it: it is to be painted whole. */
+  z.object({ kind: z.literal('anew'), glass: id, surface: z.string().max(64) }),
   z.object({ kind: z.literal('hand'), glass: id, surface: z.string().max(64), ...deed }),
 ]);
 export type ToGlassEngine = z.infer<typeof toGlassEngineSchema>;
 
-/** From an engine to the server, for all glasses of a surface. */
+/** From an engine to the server, for all glasses of a surface, or for one of them. */
 export const fromGlassEngineSchema = z.object({
   surface: z.string().max(64),
+  glass: id.optional(),
   says: z.discriminatedUnion('kind', [toGlassSchema.options[2], toGlassSchema.options[3]]),
 });
 export type FromGlassEngine = z.infer<typeof fromGlassEngineSchema>;

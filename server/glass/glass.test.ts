@@ -57,7 +57,7 @@ afterEach(() => {
   for (const end of ends.splice(0)) end();
 });
 afterAll(async () => {
-  glass.close();
+  await glass.close();
   sockets.close();
   server.closeAllConnections();
   await new Promise((done) => server.close(done));
@@ -303,6 +303,31 @@ describe('what is open', () => {
     expect(await once(socket, 'error')).toEqual([
       expect.objectContaining({ code: 'ECONNREFUSED' }),
     ]);
+  });
+
+  test('however fast the network is switched, the way in stands as it was switched last', async () => {
+    for (const on of [true, false, true, false]) {
+      network.isOpen = on;
+      void glass.follow(0);
+    }
+    await glass.follow(0);
+    expect(glass.standing()).toMatchObject({ isOpen: false, fault: '' });
+    network.isOpen = true;
+    await glass.follow(0);
+    expect(glass.standing().isOpen).toBe(true);
+  });
+
+  test('an address that this computer has not is said, and nothing is open', async () => {
+    // TEST-NET-1 of RFC 5737 is nobody's.
+    network.address = '192.0.2.77';
+    await glass.follow(0);
+    expect(glass.standing()).toMatchObject({
+      isOpen: false,
+      fault: expect.stringContaining('192.0.2.77'),
+    });
+    network.address = null;
+    await glass.follow(0);
+    expect(glass.standing().fault).toBe('');
   });
 
   test('a socket from another page, or by another name, is refused', async () => {

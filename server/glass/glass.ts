@@ -7,6 +7,8 @@ import { GlassRelay } from './relay.js';
 /** How things stand, as the page is told. */
 export interface GlassStanding {
   readonly isOpen: boolean;
+  /** Why it is not open although the network is on, in a sentence; '' for nothing. */
+  readonly fault: string;
   readonly port: number;
   readonly devices: readonly {
     readonly id: string;
@@ -22,6 +24,9 @@ export class Glass {
   readonly devices: GlassDevices;
   readonly relay: GlassRelay;
   private readonly listener: GlassListener;
+  private turn = Promise.resolve();
+  /** Why there is no way in although the network is on; '' for nothing. */
+  private fault = '';
 
   /**
    * @param folder of the glass page's files
@@ -41,16 +46,32 @@ export class Glass {
     this.listener = new GlassListener(this.relay, folder, () => network.addresses);
   }
 
-  /** Opens or closes the way in, as the network is switched now. */
-  async follow(port: number): Promise<void> {
-    this.listener.close();
-    if (this.network.isOpen) await this.listener.open(port, this.network.address);
+  /**
+   * Opens or closes the way in, as the network is switched by then. One after the other, so that none that opens is passed by
+   * one that closes.
+   */
+  follow(port: number): Promise<void> {
+    this.turn = this.turn.then(async () => {
+      this.listener.close();
+      this.fault = '';
+      if (!this.network.isOpen) return;
+      const { address } = this.network;
+      this.fault = await this.listener.open(port, address).then(
+        () => '',
+        () =>
+          address === null
+            ? 'No port is free for glass. Close other programs, then switch the network off and on.'
+            : `This computer is not at ${address} just now. Choose another address for glass, or any.`,
+      );
+    });
+    return this.turn;
   }
 
   standing(): GlassStanding {
     const here = this.relay.connected;
     return {
       isOpen: this.listener.isOpen,
+      fault: this.fault,
       port: this.listener.port,
       devices: this.devices.list().map(({ id, name, surface, pairedAt }) => ({
         id,
@@ -69,7 +90,9 @@ export class Glass {
     return true;
   }
 
-  close(): void {
+  /** Closes the way in for good. */
+  async close(): Promise<void> {
+    await this.turn;
     this.listener.close();
   }
 }

@@ -85,6 +85,7 @@ export class GlassListener {
 
   /**
    * Opens at a port, or at the next that is free.
+   * @throws where none is, or this machine has no such address
    * @param address of this machine; null for all that it has
    */
   async open(wanted: number, address: string | null): Promise<void> {
@@ -103,7 +104,7 @@ export class GlassListener {
     });
     for (let port = wanted; ; port++) {
       if (await listen(server, port, address ?? '0.0.0.0')) break;
-      if (wanted !== 0 && port >= wanted + PORTS_TRIED) return;
+      if (port >= wanted + PORTS_TRIED) throw new Error('No port is free.');
     }
     const bound = server.address();
     this.port = bound && typeof bound === 'object' ? bound.port : wanted;

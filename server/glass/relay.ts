@@ -74,7 +74,7 @@ class Glass {
     this.socket.ping();
     if (!this.isBehind || this.socket.bufferedAmount > 0) return;
     this.isBehind = false;
-    this.relay.tellThere();
+    if (this.joined) this.relay.paintAnew(this.joined);
   }
 
   private async hear(data: RawData, isBinary: boolean): Promise<void> {
@@ -122,10 +122,6 @@ class Glass {
     this.held.clear();
     this.relay.tellThere();
   }
-
-  sendAway(why: GlassRefusal): void {
-    this.refuse(why);
-  }
 }
 
 /** Brings together glasses and the engine: of several engines the one that came last. */
@@ -159,10 +155,14 @@ export class GlassRelay {
       const said = fromGlassEngineSchema.safeParse(readJson(data));
       // Only our own page comes here; what it does not say so is a mistake of ours.
       if (!said.success) return socket.close(1007, 'Not understood');
-      const { surface, says } = said.data;
+      const { surface, glass: only, says } = said.data;
       const text = JSON.stringify(says);
       for (const glass of this.glasses)
-        if (glass.joined?.surface === surface) glass.send(text, says.kind === 'changes');
+        if (
+          glass.joined?.surface === surface &&
+          (only === undefined || glass.joined.serial === only)
+        )
+          glass.send(text, says.kind === 'changes');
     });
     socket.on('close', () => {
       const wasLast = this.engines.at(-1) === socket;
@@ -173,7 +173,12 @@ export class GlassRelay {
     this.tellThere();
   }
 
-  /** Tells the engine who is there; it paints them all. */
+  /** Has the engine paint a glass whole, which could not take all that was said to it. */
+  paintAnew({ serial, surface }: Joined): void {
+    this.toEngine({ kind: 'anew', glass: serial, surface });
+  }
+
+  /** Tells the engine who is there; it paints whoever has come. */
   tellThere(): void {
     const glasses = [...this.glasses].flatMap(({ joined }) =>
       joined ? [{ glass: joined.serial, surface: joined.surface }] : [],
@@ -197,7 +202,7 @@ export class GlassRelay {
 
   /** Sends a device away, wherever it is connected. */
   sendAway(id: string): void {
-    for (const glass of this.glasses) if (glass.joined?.id === id) glass.sendAway('revoked');
+    for (const glass of this.glasses) if (glass.joined?.id === id) glass.refuse('revoked');
   }
 
   private toEngine(message: ToGlassEngine): void {

@@ -18,9 +18,13 @@ export function glassRoutes(db: Knex, glass: Glass): Router {
     const wanted = codeSchema.safeParse(ctx.request.body);
     if (!wanted.success)
       throw new Problem(400, 'Request not understood', 'Send {"surface": "its id"}.');
-    const { isOpen } = glass.standing();
+    const { isOpen, fault } = glass.standing();
     if (!isOpen)
-      throw new Problem(409, 'The network is off', 'Switch it on under Ports, Network, first.');
+      throw new Problem(
+        409,
+        'There is no way in',
+        fault || 'Switch the network on under Ports first.',
+      );
     ctx.status = 201;
     ctx.body = glass.devices.makeCode(wanted.data.surface);
   });

@@ -53,6 +53,7 @@ export class KeyAdapter {
     const known = settingSchema.safeParse(await readSetting(db, NAME));
     this.on = known.success && known.data.on;
     this.token = known.success ? known.data.token : '';
+    this.socket?.close(1008, 'Switched anew');
   }
 
   /** Switches it; each time that it is switched on there is another token. */

@@ -16,6 +16,7 @@ export class Network implements Openness {
   /** @param changed is called when it was switched */
   constructor(private readonly changed: () => void) {}
 
+  /** As it was left, on this machine or in the backup that has been put back. */
   async load(db: Knex): Promise<void> {
     const known = settingSchema.safeParse(await readSetting(db, NAME));
     this.isOpen = known.success && known.data.on;

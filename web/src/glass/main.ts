@@ -4,6 +4,7 @@ import type { FromGlass, GlassRefusal, ToGlass } from '@rondo/core/wire';
 import { Fingers, type Point } from './fingers';
 import { fitPanel, type Fit } from './fit';
 import { readHabits, writeHabits, type Habits } from './habits';
+import { habitFields } from './sheet';
 import { View } from './view';
 import { Way, type Socket, type SocketEvents } from './way';
 
@@ -51,6 +52,7 @@ function open(events: SocketEvents): Socket {
   return socket;
 }
 
+say('Joining Rondo …');
 const code = location.hash.replace(/^#/, '');
 // It is good once: neither the address nor the history keeps it.
 history.replaceState(null, '', location.pathname);
@@ -96,9 +98,26 @@ function tellMoves(): void {
   moves.clear();
 }
 
-function heard(message: ToGlass): void {
-  if (message.kind === 'changes') view?.take(message.changes, fingers?.held ?? new Set());
-  if (message.kind !== 'panel') return;
+/** The panel that is shown, as it was told. */
+let shown = '';
+
+function heard(message: ToGlass & { kind: 'panel' | 'changes' }): void {
+  if (message.kind === 'changes') {
+    view?.take(message.changes, fingers?.held ?? new Set());
+    const turned = message.changes.page ?? page;
+    if (turned !== page) {
+      page = turned;
+      lay();
+    }
+    return;
+  }
+  const told = JSON.stringify(message);
+  if (told === shown && view) {
+    // The same once more, as after the way was broken: fingers that are down stay so.
+    say('');
+    return;
+  }
+  shown = told;
   fingers?.upAll();
   stage.replaceChildren();
   view = fingers = null;
@@ -110,7 +129,7 @@ function heard(message: ToGlass): void {
   say('');
   const made = new View(read.data);
   view = made;
-  page = message.page ?? 0;
+  page = 0;
   fingers = new Fingers(
     made.surface,
     () => habits,
@@ -140,7 +159,7 @@ function lay(): void {
   screen = Math.min(screen, fit.screens - 1);
   const most = Math.max(0, surface.width * fit.scale - width);
   const left = fit.screens > 1 ? -Math.min(most, screen * width) : fit.left;
-  view.lay(surface.width * fit.scale, surface.height * fit.scale, left, fit.top);
+  view.lay(fit.scale, left, fit.top);
   bar.replaceChildren(
     ...Array.from({ length: fit.screens > 1 ? fit.screens : 0 }, (_, n) =>
       button(String(n + 1), n === screen, `Part ${n + 1} of the panel`, () => goTo(n)),
@@ -200,7 +219,11 @@ document.addEventListener('visibilitychange', () => {
 // No menu, no zoom and no selection by accident.
 for (const accident of ['contextmenu', 'gesturestart', 'dblclick', 'selectstart'])
   document.addEventListener(accident, (event) => event.preventDefault());
-addEventListener('resize', lay);
+addEventListener('resize', () => {
+  // A finger that is down would mean another place now.
+  fingers?.upAll();
+  lay();
+});
 
 // A swipe along the bar goes to the next part of the panel, or to the next page.
 let swipe: { readonly id: number; readonly x: number } | null = null;
@@ -223,56 +246,13 @@ function closeSheet(): void {
   more.setAttribute('aria-expanded', 'false');
 }
 
-function choice<K extends keyof Habits>(
-  key: K,
-  title: string,
-  options: readonly (readonly [Habits[K], string])[],
-): HTMLElement {
-  const group = document.createElement('fieldset');
-  const legend = document.createElement('legend');
-  legend.textContent = title;
-  group.append(legend);
-  for (const [value, text] of options) {
-    const label = document.createElement('label');
-    const input = document.createElement('input');
-    input.type = 'radio';
-    input.name = key;
-    input.checked = habits[key] === value;
-    input.addEventListener('change', () => {
-      habits = { ...habits, [key]: value };
-      writeHabits(habits);
-    });
-    label.append(input, text);
-    group.append(label);
-  }
-  return group;
-}
-
 more.addEventListener('click', () => {
   if (!sheet.hidden) return closeSheet();
-  sheet.replaceChildren(
-    choice('faders', 'Faders', [
-      ['grab', 'go along from wherever a finger comes down'],
-      ['jump', 'jump to the finger'],
-    ]),
-    choice('dials', 'Dials', [
-      ['drag', 'turn by dragging up and down'],
-      ['angle', 'turn round with the finger'],
-    ]),
-  );
-  if (document.fullscreenEnabled) {
-    const full = button('Full screen', false, 'Full screen', () => {
-      closeSheet();
-      void document.documentElement.requestFullscreen().catch(() => undefined);
-    });
-    sheet.append(full);
-  }
-  const about = document.createElement('p');
-  about.textContent =
-    'This link is not encrypted: use it in a network that you trust. The screen may go to sleep; keep it awake in the settings of this device.';
-  sheet.append(about);
+  const changed = (part: Partial<Habits>) => {
+    habits = { ...habits, ...part };
+    writeHabits(habits);
+  };
+  sheet.replaceChildren(...habitFields(habits, changed, closeSheet));
   sheet.hidden = false;
   more.setAttribute('aria-expanded', 'true');
 });
-
-if (code !== '' || word.textContent === '') say('Joining Rondo …');

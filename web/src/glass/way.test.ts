@@ -10,6 +10,8 @@ function way(code: string, kept: Record<string, string> = {}) {
   };
   const sockets: { events: SocketEvents; said: FromGlass[]; isShut: boolean }[] = [];
   const later: (() => void)[] = [];
+  /** Looks whether the way is still there; they come at their own pace. */
+  const beats: (() => void)[] = [];
   const waits: number[] = [];
   const told: (ToGlass | boolean | GlassRefusal)[] = [];
   const made = new Way(
@@ -23,6 +25,7 @@ function way(code: string, kept: Record<string, string> = {}) {
     },
     store,
     (work, ms) => {
+      if (ms === 3_000) return void beats.push(work);
       later.push(work);
       waits.push(ms);
     },
@@ -35,7 +38,7 @@ function way(code: string, kept: Record<string, string> = {}) {
     },
   );
   const hear = (n: number, message: ToGlass) => sockets[n].events.text(JSON.stringify(message));
-  return { made, sockets, later, waits, told, kept, hear };
+  return { made, sockets, later, beats, waits, told, kept, hear };
 }
 
 test('a code is shown once; what is remembered of it is shown each time from then on', () => {
@@ -84,7 +87,7 @@ test('who is sent away forgets, and does not come again by itself; who came too 
 
 test('while there is no way nothing is said, and it is tried later each time', () => {
   const one = way('CODE');
-  one.made.say({ kind: 'echo', n: 1 });
+  one.made.say({ kind: 'echo' });
   one.sockets[0].events.closed();
   one.later.shift()?.();
   one.sockets[1].events.closed();
@@ -97,4 +100,25 @@ test('a store that holds nonsense is as good as an empty one', () => {
   const one = way('', { 'rondo glass': '{"id":' });
   one.sockets[0].events.opened();
   expect(one.told).toEqual(['unknown']);
+});
+
+test('a way on which nothing comes back is left after two looks, and taken anew; one that answers is kept', () => {
+  const one = way('', { 'rondo glass': JSON.stringify({ id: 'a', secret: 's' }) });
+  one.sockets[0].events.opened();
+  for (let n = 0; n < 5; n++) {
+    one.beats.shift()?.();
+    one.hear(0, { kind: 'echo' });
+  }
+  expect(one.told).toEqual([]);
+  for (let n = 0; n < 3; n++) one.beats.shift()?.();
+  expect([one.told, one.sockets[0].isShut]).toEqual([[false], true]);
+  // The browser tells of it minutes later.
+  one.sockets[0].events.closed();
+  expect(one.later).toHaveLength(1);
+  one.later.shift()?.();
+  one.sockets[1].events.opened();
+  expect(one.sockets[1].said).toEqual([{ kind: 'join', id: 'a', secret: 's' }]);
+  // What comes late on the old one is nobody's.
+  one.hear(0, { kind: 'panel', why: 'late' });
+  expect(one.told).toEqual([false]);
 });

@@ -2,6 +2,8 @@ import { toGlassSchema, type FromGlass, type GlassRefusal, type ToGlass } from '
 
 /** How long it waits before it comes again, ms: longer each time. */
 const [FIRST_WAIT, LONGEST_WAIT] = [200, 3_000];
+/** How often it is looked whether the way is still there, ms; a way that has been silent for two of them is none. */
+const BEAT = 3_000;
 const KEY = 'rondo glass';
 
 interface Known {
@@ -14,7 +16,7 @@ const FINAL: ReadonlySet<GlassRefusal> = new Set(['code', 'pause', 'unknown', 'r
 
 /** What happens on the way. */
 export interface Owner {
-  heard(message: ToGlass): void;
+  heard(message: ToGlass & { kind: 'panel' | 'changes' }): void;
   /** The way is broken, or there is one again. */
   isThere(there: boolean): void;
   refused(why: GlassRefusal): void;
@@ -40,6 +42,8 @@ export class Way {
   private isOpen = false;
   private wait = FIRST_WAIT;
   private isOver = false;
+  /** Beats since anything was heard. */
+  private beats = 0;
 
   /**
    * @param code of the address; '' for none
@@ -70,27 +74,54 @@ export class Way {
   }
 
   private connect(): void {
-    this.socket = this.open({
+    const socket = this.open({
       opened: () => {
+        if (this.socket !== socket) return;
         this.isOpen = true;
+        this.beats = 0;
+        this.beat(socket);
         this.wait = FIRST_WAIT;
         const known = this.known();
         if (this.code !== '') this.say({ kind: 'pair', code: this.code, name: this.name });
         else if (known) this.say({ kind: 'join', ...known });
         else this.refuse('unknown');
       },
-      text: (text) => this.hear(text),
-      closed: () => {
-        this.isOpen = false;
-        if (this.isOver) return;
-        this.owner.isThere(false);
-        this.later(() => this.connect(), this.wait);
-        this.wait = Math.min(LONGEST_WAIT, this.wait * 2);
+      text: (text) => {
+        if (this.socket === socket) this.hear(text);
       },
+      closed: () => this.lose(socket),
     });
+    this.socket = socket;
+  }
+
+  /** A socket is closed, or as good as that. */
+  private lose(socket: Socket): void {
+    if (this.socket !== socket) return;
+    this.socket = null;
+    this.isOpen = false;
+    if (this.isOver) return;
+    this.owner.isThere(false);
+    this.later(() => this.connect(), this.wait);
+    this.wait = Math.min(LONGEST_WAIT, this.wait * 2);
+  }
+
+  /** Out of reach of the network a socket stays open for minutes: it is asked, and left where nothing comes back. */
+  private beat(socket: Socket): void {
+    this.later(() => {
+      if (this.socket !== socket) return;
+      if (this.beats >= 2) {
+        socket.close();
+        this.lose(socket);
+        return;
+      }
+      this.beats++;
+      this.say({ kind: 'echo' });
+      this.beat(socket);
+    }, BEAT);
   }
 
   private hear(text: string): void {
+    this.beats = 0;
     const said = toGlassSchema.safeParse(JSON.parse(text));
     if (!said.success) return;
     const message = said.data;
@@ -100,7 +131,7 @@ export class Way {
       this.store.setItem(KEY, JSON.stringify({ id, secret }));
       this.say({ kind: 'join', id, secret });
     } else if (message.kind === 'refused') this.refuse(message.why);
-    else {
+    else if (message.kind !== 'echo') {
       if (message.kind === 'panel') this.owner.isThere(true);
       this.owner.heard(message);
     }

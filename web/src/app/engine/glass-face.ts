@@ -1,5 +1,5 @@
 import { partKey, type Engine } from '@rondo/core/round';
-import { mainPart, readTextRule, turns, type Surface } from '@rondo/core/surface';
+import { mainPart, readTextRule, turns } from '@rondo/core/surface';
 import type { Desk } from '@rondo/core/standin';
 import { DOES_AND_WHOSE, type GlassChanges } from '@rondo/core/wire';
 
@@ -15,6 +15,7 @@ export class GlassFace {
   private readonly text: string[];
   private readonly isTurned: readonly boolean[];
   private readonly does: string[];
+  private page = 0;
   private lookedAt = -Infinity;
 
   /** @param id of the surface in the profile */
@@ -31,16 +32,12 @@ export class GlassFace {
     this.does = surface.controls.map(() => '');
   }
 
-  get surface(): Surface {
-    return this.desk.surface;
-  }
-
   /** What controls do, where that has changed. */
   private deeds(engine: Engine, now: number): [number, string][] {
     if (now - this.lookedAt < LOOK_EVERY) return [];
     this.lookedAt = now;
     const parts = new Map(engine.plan.parts.map(({ key }, part) => [key, part]));
-    return this.surface.controls.flatMap(({ id, kind }, i): [number, string][] => {
+    return this.desk.surface.controls.flatMap(({ id, kind }, i): [number, string][] => {
       const main = mainPart(kind);
       const part = main === null ? undefined : parts.get(partKey(this.id, id, main));
       if (part === undefined) return [];
@@ -78,12 +75,28 @@ export class GlassFace {
         text.push([i, desk.texts[i]]);
       }
     }
-    if (at.length + out.length + text.length + does.length === 0) return null;
+    const isTurned = desk.onPage !== this.page;
+    this.page = desk.onPage;
+    if (!isTurned && at.length + out.length + text.length + does.length === 0) return null;
     return {
+      ...(isTurned ? { page: this.page } : {}),
       ...(at.length > 0 ? { at } : {}),
       ...(out.length > 0 ? { out } : {}),
       ...(text.length > 0 ? { text } : {}),
       ...(does.length > 0 ? { does } : {}),
+    };
+  }
+
+  /** All that was told so far, for a glass that has just come. */
+  whole(): GlassChanges {
+    const numbered = <T>(list: readonly T[]) => list.map((one, i): [number, T] => [i, one]);
+    const { page } = this;
+    return {
+      page,
+      at: numbered(this.at),
+      out: numbered(this.out),
+      text: numbered(this.text),
+      does: numbered(this.does),
     };
   }
 }

@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { emptyProfile } from '@rondo/core/profile';
 import { compile } from '@rondo/core/round';
 import { World } from '@rondo/core/standin';
@@ -61,8 +62,70 @@ test('whoever comes sees the panel and all that it shows; then only what changes
   expect(sockets[0].said).toHaveLength(1);
   after(8_000);
   expect(sockets[0].said).toHaveLength(2);
+  // Another that comes sees all of it, and the first is left in peace.
+  sockets[0].said.length = 0;
   there('a', 'b');
-  expect(kinds(sockets[0].said.slice(2))).toContain('panel');
+  expect(sockets[0].said.map(({ glass: only, says }) => `${only} ${says.kind}`)).toEqual([
+    'b panel',
+    'b changes',
+  ]);
+  const whole = sockets[0].said[1].says;
+  expect(whole).toMatchObject({ changes: { page: 0 } });
+  expect(whole.kind === 'changes' && whole.changes.at).toHaveLength(desk.surface.controls.length);
+});
+
+test('a glass that could not take all is painted whole, and only that', () => {
+  const { net, sockets, say, there } = glass();
+  net.set(true);
+  sockets[0].events.opened();
+  there('a', 'b');
+  sockets[0].said.length = 0;
+  say({ kind: 'anew', glass: 'b', surface: 'harrow-8' });
+  expect(sockets[0].said.map(({ glass: only }) => only)).toEqual(['b', 'b']);
+});
+
+test('whatever fingers of two glasses do, and whoever goes, nothing is held in the end', () => {
+  const deed = fc.record({
+    who: fc.constantFrom('a', 'b'),
+    does: fc.constantFrom('touch' as const, 'press' as const),
+    control: fc.constantFrom('fader-1', 'mute-1'),
+    value: fc.constantFrom(0, 1),
+  });
+  const end = fc.constantFrom('both go', 'one goes', 'way breaks', 'network off');
+  fc.assert(
+    fc.property(fc.array(deed, { maxLength: 12 }), end, (deeds, how) => {
+      const { net, sockets, hands, say, there } = glass();
+      net.set(true);
+      sockets[0].events.opened();
+      there('a', 'b');
+      const open = new Set<string>();
+      for (const { who, ...more } of deeds) {
+        say({ kind: 'hand', glass: who, surface: 'harrow-8', ...more });
+        const key = `${more.does} ${more.control}`;
+        if (more.value > 0) open.add(`${who} ${key}`);
+        else open.delete(`${who} ${key}`);
+      }
+      if (how === 'both go') there();
+      else if (how === 'one goes') {
+        there('b');
+        for (const key of open) {
+          const [who, does, control] = key.split(' ');
+          if (who === 'b')
+            say({
+              kind: 'hand',
+              glass: 'b',
+              surface: 'harrow-8',
+              does: does as 'touch',
+              control,
+              value: 0,
+            });
+        }
+      } else if (how === 'way breaks') sockets[0].events.closed();
+      else net.set(false);
+      const last = new Map(hands.map((one) => [`${one.does} ${one.control}`, one.value]));
+      expect([...last.values()].filter((value) => value > 0)).toEqual([]);
+    }),
+  );
 });
 
 test('of two glasses on one surface the last finger counts: who was first lets go of nothing', () => {
@@ -89,7 +152,7 @@ test('a surface that real ports play, or that is not in the profile, says why it
   expect(sockets[0].said.at(-1)?.says).toMatchObject({
     why: expect.stringContaining('real ports'),
   });
-  say({ kind: 'there', glasses: [{ glass: 'a', surface: 'other' }] });
+  say({ kind: 'there', glasses: [{ glass: 'b', surface: 'other' }] });
   expect(sockets[0].said.at(-1)?.says).toMatchObject({
     why: expect.stringContaining('no such surface'),
   });

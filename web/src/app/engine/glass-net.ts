@@ -24,13 +24,13 @@ export class GlassNet {
   private isOpen = false;
   private isWanted = false;
   private wait = FIRST_WAIT_MS;
-  private there: ToGlassEngine & { kind: 'there' } = { kind: 'there', glasses: [] };
+  private glasses: readonly { readonly glass: string; readonly surface: string }[] = [];
   /** What is shown, by the surface's id; null for one that cannot be. */
   private readonly faces = new Map<string, GlassFace | null>();
   private toldAt = -Infinity;
   private isAnswering = false;
-  /** Who has hold of what: a surface's control, by what is done to it, and the glass whose finger came last. */
-  private readonly holders = new Map<string, string>();
+  /** What is held, by link, control and what is done to it: the glass whose finger came last, and what lets go of it. */
+  private readonly held = new Map<string, { readonly glass: string; readonly end: Hand }>();
 
   /**
    * @param open opens a socket
@@ -49,8 +49,15 @@ export class GlassNet {
     if (on) return;
     this.socket?.close();
     this.socket = null;
+    this.lose();
+  }
+
+  /** The way is gone, and with it whoever was there: what they held is let go of. */
+  private lose(): void {
     this.isOpen = false;
+    this.glasses = [];
     this.faces.clear();
+    this.letGo(() => true);
   }
 
   private connect(): void {
@@ -65,8 +72,7 @@ export class GlassNet {
       closed: () => {
         if (this.socket !== socket) return;
         this.socket = null;
-        this.isOpen = false;
-        this.faces.clear();
+        this.lose();
         this.later(() => {
           if (this.isWanted && !this.socket) this.connect();
         }, this.wait);
@@ -79,12 +85,38 @@ export class GlassNet {
   private hear(text: string): void {
     const said = toGlassEngineSchema.safeParse(JSON.parse(text));
     if (!said.success) return;
-    if (said.data.kind === 'there') {
-      this.there = said.data;
-      // Whoever has come sees everything.
-      this.faces.clear();
-      this.tell();
-    } else this.hand(said.data);
+    const message = said.data;
+    if (message.kind === 'hand') this.hand(message);
+    else if (message.kind === 'anew') this.paint(message.glass, message.surface);
+    else this.meet(message.glasses);
+  }
+
+  /** Others are there than before: who has come sees everything, and what who has gone held is let go of. */
+  private meet(glasses: typeof this.glasses): void {
+    const before = new Set(this.glasses.map(({ glass }) => glass));
+    const now = new Set(glasses.map(({ glass }) => glass));
+    this.glasses = glasses;
+    this.letGo((glass) => !now.has(glass));
+    for (const { glass, surface } of glasses) if (!before.has(glass)) this.paint(glass, surface);
+  }
+
+  /** Shows a glass all of its surface, and nothing to those that have it already. */
+  private paint(glass: string, surface: string): void {
+    const known = this.faces.get(surface);
+    const face = this.faceOf(surface);
+    // What the others have not been told yet is told to all; where nobody had it, that is everything.
+    this.tellChanges(surface, face);
+    if (known !== face) return;
+    this.say({ surface, glass, says: this.panelOf(surface, face) });
+    if (face) this.say({ surface, glass, says: { kind: 'changes', changes: face.whole() } });
+  }
+
+  private letGo(isGone: (glass: string) => boolean): void {
+    for (const [key, { glass, end }] of this.held) {
+      if (!isGone(glass)) continue;
+      this.held.delete(key);
+      this.owner.hand(end);
+    }
   }
 
   private hand({ glass, surface, control, does, value }: ToGlassEngine & { kind: 'hand' }): void {
@@ -92,11 +124,10 @@ export class GlassNet {
     if (link === null) return;
     // Of two glasses on one surface the last finger counts; who lets go of what another has, lets nothing go.
     if (does === 'touch' || does === 'press') {
-      const key = `${surface} ${does} ${control}`;
-      const holder = this.holders.get(key);
-      if (value > 0) this.holders.set(key, glass);
-      else if (holder !== undefined && holder !== glass) return;
-      else this.holders.delete(key);
+      const key = `${link} ${does} ${control}`;
+      if (value > 0) this.held.set(key, { glass, end: { link, control, does, value: 0 } });
+      else if (this.held.get(key)?.glass === glass) this.held.delete(key);
+      else return;
     }
     this.isAnswering = true;
     this.owner.hand({ link, control, does, value });
@@ -115,36 +146,39 @@ export class GlassNet {
 
   /** Tells glasses what has changed; more than one change within some ms goes together. */
   tell(): void {
-    if (!this.isOpen || this.there.glasses.length === 0) return;
-    const now = this.owner.now();
-    const isSoon = !this.isAnswering && now - this.toldAt < CHANGES_EVERY;
-    for (const surface of new Set(this.there.glasses.map((one) => one.surface))) {
+    if (!this.isOpen || this.glasses.length === 0) return;
+    const isSoon = !this.isAnswering && this.owner.now() - this.toldAt < CHANGES_EVERY;
+    for (const surface of new Set(this.glasses.map((one) => one.surface))) {
       const face = this.faceOf(surface);
-      if (!face || isSoon) continue;
-      const engine = this.owner.world()?.engine;
-      const changes = engine ? face.changes(engine, now) : null;
-      if (!changes) continue;
-      this.say({ surface, says: { kind: 'changes', changes } });
-      this.toldAt = now;
+      if (!isSoon) this.tellChanges(surface, face);
     }
+  }
+
+  private tellChanges(surface: string, face: GlassFace | null): void {
+    const now = this.owner.now();
+    const engine = this.owner.world()?.engine;
+    const changes = face && engine ? face.changes(engine, now) : null;
+    if (!changes) return;
+    this.say({ surface, says: { kind: 'changes', changes } });
+    this.toldAt = now;
   }
 
   /** What a surface shows now; its glasses get its panel where that is another one than before. */
   private faceOf(surface: string): GlassFace | null {
-    const world = this.owner.world();
     const link = this.linkOf(surface);
-    const desk = link === null ? undefined : world?.desks.get(link);
+    const desk = (link !== null && this.owner.world()?.desks.get(link)) || null;
     const known = this.faces.get(surface);
-    if (known !== undefined && (known?.desk ?? null) === (desk ?? null)) return known;
+    if (known !== undefined && (known?.desk ?? null) === desk) return known;
     const face = desk && link !== null ? new GlassFace(desk, link.slice('surface:'.length)) : null;
     this.faces.set(surface, face);
-    this.say({
-      surface,
-      says: desk
-        ? { kind: 'panel', surface: desk.surface, page: desk.onPage }
-        : { kind: 'panel', why: this.whyNot(surface) },
-    });
+    this.say({ surface, says: this.panelOf(surface, face) });
     return face;
+  }
+
+  private panelOf(surface: string, face: GlassFace | null): FromGlassEngine['says'] {
+    return face
+      ? { kind: 'panel', surface: face.desk.surface }
+      : { kind: 'panel', why: this.whyNot(surface) };
   }
 
   private whyNot(surface: string): string {

@@ -63,6 +63,7 @@ const networkSchema = z.object({
 });
 const glassSchema = z.object({
   isOpen: z.boolean(),
+  fault: z.string(),
   port: z.number(),
   devices: z.array(
     z.object({

@@ -30,6 +30,8 @@ const LOOK_EVERY_MS = 2_000;
         A phone or tablet of the local network can show a surface and play it. Switch the network on
         above first.
       </p>
+    } @else if (standing()?.fault) {
+      <p role="alert">{{ standing()?.fault }}</p>
     } @else {
       <p>
         Choose a surface, then open the address below on a phone or tablet of this network, or show
@@ -159,7 +161,7 @@ export class GlassPanel {
   protected readonly network = inject(NetworkService);
   private readonly api = inject(Api);
   private readonly library = inject(LibraryService);
-  private readonly standing = signal<GlassStanding | null>(null);
+  protected readonly standing = signal<GlassStanding | null>(null);
   private readonly code = signal<(GlassCode & { readonly surface: string }) | null>(null);
   protected readonly fault = signal('');
   protected readonly devices = computed(() => this.standing()?.devices ?? []);
