@@ -5,21 +5,13 @@ import type { FromGlass, FromGlassEngine, ToGlass, ToGlassEngine } from '@rondo/
 import { GlassNet } from '../web/src/app/engine/glass-net.js';
 import { NOTHING_OWN } from '../web/src/app/engine/library.js';
 import { Runner } from '../web/src/app/engine/runner.js';
-import { table } from './report.js';
+import { PER_SECOND, atPace, besideEcho, enough, now } from './beside-echo.js';
 import { startServer } from './server.js';
-import { quantile } from './traffic.js';
 
-const PER_SECOND = 1_000;
-const COUNT = 5_000;
 /** Steps of the fader that is moved. */
 const STEPS = 1_023;
-const REPETITIONS = 5;
-/** With the engine in the middle it takes at most so many times a bare echo, at 99 %. */
-const MOST = 3;
 const SURFACE = 'harrow-8';
 const TICK_MS = 5;
-
-const now = (): number => Number(process.hrtime.bigint()) / 1e6;
 
 /** What stands behind the server, as the engine's worker does, until it is stopped. */
 type Behind = (url: string, origin: string) => Promise<() => void>;
@@ -116,46 +108,30 @@ async function run(address: string, behind: Behind): Promise<number[]> {
   say({ kind: 'pair', code, name: 'Bench' });
   await shown;
   say({ kind: 'hand', control: 'fader-1', does: 'touch', value: 1 });
-  const from = now();
-  for (let n = 1; n <= COUNT; n++) {
-    while (now() - from < (n * 1_000) / PER_SECOND) await new Promise((done) => setImmediate(done));
-    const step = (n * 7) % (STEPS + 1);
-    sent.set(step, now());
-    say({ kind: 'hand', control: 'fader-1', does: 'move', value: step / STEPS });
-  }
-  const until = now() + 1_000;
-  while (sent.size > 0 && now() < until) await new Promise((done) => setImmediate(done));
+  await atPace(
+    (n) => {
+      const step = (n * 7) % (STEPS + 1);
+      sent.set(step, now());
+      say({ kind: 'hand', control: 'fader-1', does: 'move', value: step / STEPS });
+    },
+    () => sent.size,
+  );
   stop();
   glass.terminate();
-  if (times.length < COUNT * 0.99)
-    throw new Error(`Only ${times.length} of ${COUNT} moves came back.`);
-  return times;
+  return enough(times);
 }
 
 /** From a finger on glass to the engine and back, beside a bare echo through the same processes. */
 export async function glass(): Promise<void> {
   const server = await startServer();
-  const ratios: number[] = [];
-  const rows: [string, string][] = [];
   try {
     await ask(server.address, 'PUT', 'network', { on: true });
-    for (let n = 0; n < REPETITIONS; n++) {
-      const bare = quantile(await run(server.address, echo), 0.99);
-      const through = await run(server.address, rondo);
-      const p99 = quantile(through, 0.99);
-      ratios.push(p99 / bare);
-      rows.push([
-        `run ${n + 1}`,
-        `median ${quantile(through, 0.5).toFixed(2)} ms, 99 % ${p99.toFixed(2)} ms; a bare echo ${bare.toFixed(2)} ms`,
-      ]);
-    }
+    await besideEcho(
+      `Glass to engine and back, ${PER_SECOND} messages a second, by two WebSockets`,
+      () => run(server.address, echo),
+      () => run(server.address, rondo),
+    );
   } finally {
     server.stop();
   }
-  const middle = quantile(ratios, 0.5);
-  if (middle > MOST) process.exitCode = 1;
-  table(`Glass to engine and back, ${PER_SECOND} messages a second, by two WebSockets`, [
-    ...rows,
-    ['ratio at 99 %, median of the runs', `${middle.toFixed(2)} (at most ${MOST})`],
-  ]);
 }

@@ -6,18 +6,10 @@ import { compile, Engine } from '@rondo/core/round';
 import { STOCK_SURFACES } from '@rondo/core/surface';
 import { NET_HEAD, netStretch, readOscMessage, writeOscMessage } from '@rondo/core/wire';
 import { LAMPROOM, lamproomProfile } from '../core/testing/osc-room.js';
-import { table } from './report.js';
+import { PER_SECOND, atPace, besideEcho, enough, now } from './beside-echo.js';
 import { startServer } from './server.js';
-import { quantile } from './traffic.js';
 
-const PER_SECOND = 1_000;
-const COUNT = 5_000;
 const STEPS = 16_383;
-const REPETITIONS = 5;
-/** With the engine in the middle it takes at most so many times a bare echo, at 99 %. */
-const MOST = 3;
-
-const now = (): number => Number(process.hrtime.bigint()) / 1e6;
 
 /** What stands behind the server's socket: it takes a stretch and may answer with others. */
 type Middle = (
@@ -97,46 +89,30 @@ async function run(address: string, middle: Middle): Promise<number[]> {
     sent.delete(which);
     times.push(now() - at);
   });
-  const from = now();
-  for (let n = 1; n <= COUNT; n++) {
-    while (now() - from < (n * 1_000) / PER_SECOND) await new Promise((done) => setImmediate(done));
-    const packet = writeOscMessage('/pane/fader/1', [{ as: 'float', value: n / STEPS }]);
-    sent.set(n, now());
-    screen.send(packet, listen, '127.0.0.1');
-  }
-  const until = now() + 1_000;
-  while (sent.size > 0 && now() < until) await new Promise((done) => setImmediate(done));
+  await atPace(
+    (n) => {
+      const packet = writeOscMessage('/pane/fader/1', [{ as: 'float', value: n / STEPS }]);
+      sent.set(n, now());
+      screen.send(packet, listen, '127.0.0.1');
+    },
+    () => sent.size,
+  );
   socket.terminate();
   screen.close();
   desk.close();
-  if (times.length < COUNT * 0.99)
-    throw new Error(`Only ${times.length} of ${COUNT} packets came through.`);
-  return times;
+  return enough(times);
 }
 
 /** OSC in to OSC out with Rondo in the middle, beside a bare echo through the same processes. */
 export async function osc(): Promise<void> {
   const server = await startServer();
-  const ratios: number[] = [];
-  const rows: [string, string][] = [];
   try {
-    for (let n = 0; n < REPETITIONS; n++) {
-      const bare = quantile(await run(server.address, echo), 0.99);
-      const through = await run(server.address, rondo());
-      const p99 = quantile(through, 0.99);
-      ratios.push(p99 / bare);
-      rows.push([
-        `run ${n + 1}`,
-        `median ${quantile(through, 0.5).toFixed(2)} ms, 99 % ${p99.toFixed(2)} ms; a bare echo ${bare.toFixed(2)} ms`,
-      ]);
-    }
+    await besideEcho(
+      `OSC in to OSC out, ${PER_SECOND} messages a second, by UDP and a WebSocket`,
+      () => run(server.address, echo),
+      () => run(server.address, rondo()),
+    );
   } finally {
     server.stop();
   }
-  const middle = quantile(ratios, 0.5);
-  if (middle > MOST) process.exitCode = 1;
-  table(`OSC in to OSC out, ${PER_SECOND} messages a second, by UDP and a WebSocket`, [
-    ...rows,
-    ['ratio at 99 %, median of the runs', `${middle.toFixed(2)} (at most ${MOST})`],
-  ]);
 }

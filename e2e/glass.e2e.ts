@@ -1,4 +1,5 @@
 import type { Browser, BrowserContext, CDPSession, Page } from '@playwright/test';
+import { LEAST_TEXT, faults } from './faults';
 import { choose, expect, test, type Bench } from './rondo';
 
 /** Switches the network on, shows a surface on glass and lets a tablet in. */
@@ -127,6 +128,14 @@ test('in portrait a panel is played part by part; another profile is said; the n
   // Keys are large enough for fingers (WCAG 2.2, 2.5.8).
   const key = (await part(glass, 'mute-1').boundingBox())!;
   expect(Math.min(key.width, key.height)).toBeGreaterThan(24);
+  for (const [width, height] of [
+    [1180, 820],
+    [844, 390],
+    [390, 844],
+  ] as const) {
+    await glass.setViewportSize({ width, height });
+    await expect.poll(() => glass.evaluate(faults, LEAST_TEXT)).toEqual([]);
+  }
   await glass.getByRole('button', { name: 'How it plays' }).click();
   await expect(glass.locator('#sheet')).toContainText('not encrypted');
   await glass.getByLabel('jump to the finger').check();

@@ -1,34 +1,11 @@
-import type { MidiPlan } from '../web/testing/web-midi';
-import { atPorts, choose, expect, test, type Bench } from './rondo';
-
-const PLAN: MidiPlan = {
-  answer: 'granted',
-  inputs: [
-    { id: 'desk-in', name: 'Harrow 8 out' },
-    { id: 'cable-b', name: 'Cable B' },
-  ],
-  outputs: [
-    { id: 'desk-out', name: 'Harrow 8 in' },
-    { id: 'cable-a', name: 'Cable A' },
-  ],
-};
-
-const play = (bind: Bench, port: string, ...messages: number[][]) =>
-  atPorts(
-    bind.page,
-    ([id, list]) => {
-      for (const bytes of list as number[][]) window.rondoMidi.play(id as string, bytes);
-    },
-    [port, messages],
-  );
-const sent = (bind: Bench, port: string): Promise<number[][]> =>
-  atPorts(bind.page, (id) => window.rondoMidi.sent[id] ?? [], port);
+import type { Page } from '@playwright/test';
+import { DESK_AND_CABLES, atPorts, choose, expect, play, sent, test } from './rondo';
 
 test('a real desk takes part in the round in place of the simulated one', async ({
   bind,
   page,
 }) => {
-  await bind.withMidi(PLAN);
+  await bind.withMidi(DESK_AND_CABLES);
   await bind.open();
   await page.getByRole('button', { name: 'Ports' }).click();
   await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
@@ -36,32 +13,32 @@ test('a real desk takes part in the round in place of the simulated one', async 
   await choose(page, 'Harrow 8 output', 'Harrow 8 in');
   // Painted whole on connecting: display text among it.
   await expect
-    .poll(async () => (await sent(bind, 'desk-out')).filter(([s]) => s === 0xf0).length)
+    .poll(async () => (await sent(page, 'desk-out')).filter(([s]) => s === 0xf0).length)
     .toBeGreaterThan(15);
   await page.keyboard.press('Escape');
 
   // The very first touch selects.
-  await play(bind, 'desk-in', [0x90, 0x10, 0x7f]);
+  await play(page, 'desk-in', [0x90, 0x10, 0x7f]);
   await expect(bind.station('Control')).toContainText('Mute 1');
-  await play(bind, 'desk-in', [0x90, 0x10, 0x00]);
+  await play(page, 'desk-in', [0x90, 0x10, 0x00]);
   await expect(bind.host('Mute Narrator')).toHaveAttribute('aria-pressed', 'true');
-  await expect.poll(async () => (await sent(bind, 'desk-out')).map(String)).toContain('144,16,127');
+  await expect.poll(async () => (await sent(page, 'desk-out')).map(String)).toContain('144,16,127');
 
-  await play(bind, 'desk-in', [0x90, 0x68, 0x7f]);
-  await play(bind, 'desk-in', [0xe0, 0x70, 0x7f]);
-  await play(bind, 'desk-in', [0x90, 0x68, 0x00]);
+  await play(page, 'desk-in', [0x90, 0x68, 0x7f]);
+  await play(page, 'desk-in', [0xe0, 0x70, 0x7f]);
+  await play(page, 'desk-in', [0x90, 0x68, 0x00]);
   await expect(bind.host('Volume of Narrator')).toHaveAttribute('aria-valuenow', '100');
   await expect
-    .poll(async () => (await sent(bind, 'desk-out')).map(String))
+    .poll(async () => (await sent(page, 'desk-out')).map(String))
     .toContain('224,112,127');
 
-  await play(bind, 'desk-in', [0x9f, 1, 1]);
+  await play(page, 'desk-in', [0x9f, 1, 1]);
   await expect(bind.station('Message')).toContainText('no control of it sends that');
 
   // The choice is remembered for this profile.
   await atPorts(page, () => window.rondoMidi.plug('desk-out', false));
   await bind.hold('mute-1');
-  await play(bind, 'desk-in', [0x90, 0x10, 0x7f]);
+  await play(page, 'desk-in', [0x90, 0x10, 0x7f]);
   await expect(bind.station('Light, motor, text')).toContainText(
     'output to the surface is missing',
   );
@@ -81,7 +58,7 @@ test('a real desk takes part in the round in place of the simulated one', async 
   await atPorts(page, () => window.rondoMidi.plug('desk-in', true));
   // Plugged in, it is opened by whoever holds the ports, as the page says.
   await expect(bind.station('Message')).not.toContainText('is closed');
-  await play(bind, 'desk-in', [0x90, 0x10, 0x00]);
+  await play(page, 'desk-in', [0x90, 0x10, 0x00]);
   await expect(bind.station('Message')).toContainText('90 10 00');
 
   await atPorts(page, () => window.rondoMidi.plug('desk-out', true));
@@ -90,7 +67,7 @@ test('a real desk takes part in the round in place of the simulated one', async 
   await page.getByRole('button', { name: 'New from the demo' }).click();
   await expect(page.getByText('real ports', { exact: true })).toBeVisible();
   await expect(async () => {
-    await play(bind, 'desk-in', [0x90, 0x09, 0x7f], [0x90, 0x09, 0x00]);
+    await play(page, 'desk-in', [0x90, 0x09, 0x7f], [0x90, 0x09, 0x00]);
     await expect(bind.station('Control')).toContainText('Solo 2', { timeout: 300 });
   }).toPass();
   await page.getByRole('button', { name: 'Ports' }).click();
@@ -106,7 +83,7 @@ test('a real program behind a virtual port takes part in place of the simulated 
   bind,
   page,
 }) => {
-  await bind.withMidi(PLAN);
+  await bind.withMidi(DESK_AND_CABLES);
   await bind.open();
   await page.getByRole('button', { name: 'Ports' }).click();
   await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
@@ -115,7 +92,7 @@ test('a real program behind a virtual port takes part in place of the simulated 
   await page.keyboard.press('Escape');
   // It is asked for everything, and nothing else is sent to a host that has not spoken.
   await expect
-    .poll(async () => (await sent(bind, 'cable-a')).map(String))
+    .poll(async () => (await sent(page, 'cable-a')).map(String))
     .toEqual(['240,125,63,247']);
 
   await bind.hold('encoder-1');
@@ -123,11 +100,11 @@ test('a real program behind a virtual port takes part in place of the simulated 
   await expect(bind.station('State')).toContainText('has not told');
 
   // The program reports pan of track 1 as controllers 10 and 42; then the encoder has something to start from.
-  await play(bind, 'cable-b', [0xb0, 10, 64]);
-  await play(bind, 'cable-b', [0xb0, 42, 0]);
+  await play(page, 'cable-b', [0xb0, 10, 64]);
+  await play(page, 'cable-b', [0xb0, 42, 0]);
   await expect(bind.station('State')).toContainText('known');
   await page.keyboard.press('ArrowRight');
-  await expect.poll(async () => (await sent(bind, 'cable-a')).map(String)).toContain('176,10,66');
+  await expect.poll(async () => (await sent(page, 'cable-a')).map(String)).toContain('176,10,66');
   await expect(bind.station('State')).toContainText('assumed');
 });
 
@@ -136,7 +113,7 @@ for (const [answer, sentence] of [
   ['no platform', 'found no MIDI on this computer'],
 ] as const)
   test(`MIDI ${answer}: a sentence, and the simulation goes on`, async ({ bind, page }) => {
-    await bind.withMidi({ ...PLAN, answer });
+    await bind.withMidi({ ...DESK_AND_CABLES, answer });
     await bind.open();
     await page.getByRole('button', { name: 'Ports' }).click();
     await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
@@ -159,23 +136,23 @@ test('the Ports screen shows what comes, finds an input by touch, and asks who i
   server,
 }) => {
   await bind.withMidi({
-    ...PLAN,
-    inputs: [...PLAN.inputs, { id: 'twin', name: 'Cable B' }],
+    ...DESK_AND_CABLES,
+    inputs: [...DESK_AND_CABLES.inputs, { id: 'twin', name: 'Cable B' }],
     taken: ['twin'],
   });
   await page.goto(`${server.address}/ports`);
   await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
   const row = (name: string) => page.getByRole('listitem').filter({ hasText: name });
   await expect(row('Cable B (2 of 2)')).toContainText('Another program has it');
-  await play(bind, 'desk-in', [0xe0, 0x70, 0x7f]);
-  await play(bind, 'cable-b', [0xf8]);
+  await play(page, 'desk-in', [0xe0, 0x70, 0x7f]);
+  await play(page, 'cable-b', [0xf8]);
   await expect(row('Harrow 8 out')).toContainText('Pitch bend 16368, channel 1');
   await expect(row('Harrow 8 out')).toContainText('touched last');
   await expect(row('Cable B (1 of 2)')).toContainText('Clock');
 
   await row('Harrow 8 in').getByRole('button', { name: 'Ask who it is' }).click();
-  await expect.poll(() => sent(bind, 'desk-out')).toEqual([[0xf0, 0x7e, 0x7f, 6, 1, 0xf7]]);
-  await play(bind, 'desk-in', [0xf0, 0x7e, 0, 6, 2, 0x7d, 1, 0, 2, 0, 0, 0, 1, 0, 0xf7]);
+  await expect.poll(() => sent(page, 'desk-out')).toEqual([[0xf0, 0x7e, 0x7f, 6, 1, 0xf7]]);
+  await play(page, 'desk-in', [0xf0, 0x7e, 0, 6, 2, 0x7d, 1, 0, 2, 0, 0, 0, 1, 0, 0xf7]);
   await expect(row('Harrow 8 in')).toContainText('Manufacturer 7d, family 1, member 2');
   await expect(row('Harrow 8 in')).toContainText('answers on Harrow 8 out');
   await row('Cable A').getByRole('button', { name: 'Ask who it is' }).click();
@@ -189,7 +166,7 @@ test('a worker that dies lets go of what it held, and another takes over', async
   bind,
   page,
 }) => {
-  await bind.withMidi(PLAN);
+  await bind.withMidi(DESK_AND_CABLES);
   await bind.open();
   await page.getByRole('button', { name: 'Ports' }).click();
   await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
@@ -200,7 +177,7 @@ test('a worker that dies lets go of what it held, and another takes over', async
   await page.getByRole('button', { name: 'While held' }).click();
   await bind.desk('mute-1').hover();
   await page.mouse.down();
-  const last = async () => (await sent(bind, 'cable-a')).map(String).at(-1);
+  const last = async () => (await sent(page, 'cable-a')).map(String).at(-1);
   // Track 1 mute is controller 102 on channel 1.
   await expect.poll(last).toBe('176,102,127');
 
@@ -210,28 +187,28 @@ test('a worker that dies lets go of what it held, and another takes over', async
     });
   });
   await expect(page.getByText('The engine stopped and was started again')).toBeVisible();
-  await expect.poll(async () => (await sent(bind, 'cable-a')).map(String)).toContain('176,102,0');
+  await expect.poll(async () => (await sent(page, 'cable-a')).map(String)).toContain('176,102,0');
   await page.mouse.up();
 
   // As soon as the other one has the ports.
   await expect(async () => {
-    await play(bind, 'cable-b', [0xb0, 103, 127]);
+    await play(page, 'cable-b', [0xb0, 103, 127]);
     await expect(bind.desk('solo-1')).toHaveAttribute('aria-pressed', 'true', { timeout: 200 });
   }).toPass();
 });
 
 const IDENTITY = [0xf0, 0x7e, 0, 6, 2, 0x7d, 1, 0, 2, 0, 0, 0, 1, 0, 0xf7];
-const asked = async (bind: Bench, port: string) =>
-  (await sent(bind, port)).filter(([a, b]) => a === 0xf0 && b === 0x7e).length;
+const asked = async (page: Page, port: string) =>
+  (await sent(page, port)).filter(([a, b]) => a === 0xf0 && b === 0x7e).length;
 
 test('a surface is known again by who it says it is, under another port name', async ({
   bind,
   page,
 }) => {
   await bind.withMidi({
-    ...PLAN,
-    inputs: [...PLAN.inputs, { id: 'new-in', name: 'Port 7' }],
-    outputs: [...PLAN.outputs, { id: 'new-out', name: 'Port 8' }],
+    ...DESK_AND_CABLES,
+    inputs: [...DESK_AND_CABLES.inputs, { id: 'new-in', name: 'Port 7' }],
+    outputs: [...DESK_AND_CABLES.outputs, { id: 'new-out', name: 'Port 8' }],
     absent: ['new-in', 'new-out'],
   });
   await bind.open();
@@ -239,8 +216,8 @@ test('a surface is known again by who it says it is, under another port name', a
   await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
   await choose(page, 'Harrow 8 input', 'Harrow 8 out');
   await choose(page, 'Harrow 8 output', 'Harrow 8 in');
-  await expect.poll(() => asked(bind, 'desk-out')).toBe(1);
-  await play(bind, 'desk-in', IDENTITY);
+  await expect.poll(() => asked(page, 'desk-out')).toBe(1);
+  await play(page, 'desk-in', IDENTITY);
   // It comes back at another socket, with other names.
   await atPorts(page, () => {
     window.rondoMidi.plug('desk-in', false);
@@ -248,12 +225,12 @@ test('a surface is known again by who it says it is, under another port name', a
     window.rondoMidi.plug('new-in', true);
     window.rondoMidi.plug('new-out', true);
   });
-  await expect.poll(() => asked(bind, 'new-out')).toBeGreaterThan(0);
-  await play(bind, 'new-in', IDENTITY);
+  await expect.poll(() => asked(page, 'new-out')).toBeGreaterThan(0);
+  await play(page, 'new-in', IDENTITY);
   await expect(page.getByRole('combobox', { name: 'Harrow 8 output' })).toContainText('Port 8');
   await expect(page.getByRole('combobox', { name: 'Harrow 8 input' })).toContainText('Port 7');
   await expect
-    .poll(async () => (await sent(bind, 'new-out')).filter(([s]) => s === 0xe0).length)
+    .poll(async () => (await sent(page, 'new-out')).filter(([s]) => s === 0xe0).length)
     .toBeGreaterThan(0);
 });
 
@@ -261,7 +238,7 @@ test('an output is found by lighting a lamp on one after another, without any no
   bind,
   page,
 }) => {
-  await bind.withMidi(PLAN);
+  await bind.withMidi(DESK_AND_CABLES);
   await bind.open();
   await page.getByRole('link', { name: 'Ports' }).click();
   await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
@@ -271,7 +248,7 @@ test('an output is found by lighting a lamp on one after another, without any no
   await expect(page.getByText('Cable A: did Display 1')).toBeVisible();
   const isNote = ([status]: number[]) => (status & 0xe0) === 0x80;
   for (const port of ['desk-out', 'cable-a']) {
-    const messages = await sent(bind, port);
+    const messages = await sent(page, port);
     expect(messages.length).toBeGreaterThan(0);
     expect(messages.filter(isNote)).toEqual([]);
   }
@@ -303,7 +280,7 @@ test('who a device says it is is written into a surface of one’s own', async (
   page,
   server,
 }) => {
-  await bind.withMidi(PLAN);
+  await bind.withMidi(DESK_AND_CABLES);
   await page.goto(`${server.address}/surfaces`);
   await page.getByRole('button', { name: 'Copy Treadle' }).click();
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
@@ -311,8 +288,8 @@ test('who a device says it is is written into a surface of one’s own', async (
   await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
   const row = page.getByRole('listitem').filter({ hasText: 'Harrow 8 in' });
   await row.getByRole('button', { name: 'Ask who it is' }).click();
-  await expect.poll(() => asked(bind, 'desk-out')).toBe(1);
-  await play(bind, 'desk-in', IDENTITY);
+  await expect.poll(() => asked(page, 'desk-out')).toBe(1);
+  await play(page, 'desk-in', IDENTITY);
   await choose(page, 'Which surface is behind Harrow 8 in', 'My Treadle');
   await expect(row).toContainText('It is My Treadle.');
   await page.getByRole('link', { name: 'Surfaces' }).click();
@@ -325,7 +302,7 @@ test('a surface whose lamps are notes is lit only where the user says so', async
   bind,
   page,
 }) => {
-  await bind.withMidi(PLAN);
+  await bind.withMidi(DESK_AND_CABLES);
   await bind.open();
   await page.getByRole('button', { name: 'Surfaces' }).click();
   await page.getByRole('combobox', { name: 'Add a surface' }).click();
@@ -336,18 +313,18 @@ test('a surface whose lamps are notes is lit only where the user says so', async
   await expect(page.getByText('which a synth would play')).toBeVisible();
   await page.getByRole('button', { name: 'Cable A', exact: true }).click();
   await expect(page.getByText('Cable A: did Pad 1')).toBeVisible();
-  expect(await sent(bind, 'desk-out')).toEqual([]);
-  expect(await sent(bind, 'cable-a')).toEqual([[0x90, 36, 127]]);
+  expect(await sent(page, 'desk-out')).toEqual([]);
+  expect(await sent(page, 'cable-a')).toEqual([[0x90, 36, 127]]);
   await page.getByRole('button', { name: 'No, next' }).click();
   await expect(page.getByText('No output woke it.')).toBeVisible();
-  expect((await sent(bind, 'cable-a')).at(-1)).toEqual([0x90, 36, 0]);
+  expect((await sent(page, 'cable-a')).at(-1)).toEqual([0x90, 36, 0]);
 });
 
 test('ports that were chosen and are not allowed yet are one click away from it', async ({
   bind,
   page,
 }) => {
-  await bind.withMidi(PLAN);
+  await bind.withMidi(DESK_AND_CABLES);
   await page.addInitScript(() => {
     if (top !== window) return;
     localStorage.setItem(

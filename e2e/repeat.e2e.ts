@@ -176,8 +176,11 @@ test('what is broken is kept, told, and mended one by one, while the rest works'
   await expect(sheet).toContainText('1 numbers lay outside their range');
   await expect(sheet).toContainText('Studio has no reverb.');
   await expect(sheet).toContainText('There is no gone to press on Harrow 8.');
-  while ((await sheet.locator('.layers li').count()) > 0)
-    await sheet.locator('.layers').getByRole('button', { name: 'Take that out' }).first().click();
+  const lost = sheet.locator('.layers li');
+  for (let left = await lost.count(); left > 0; left--) {
+    await expect(lost).toHaveCount(left);
+    await lost.getByRole('button', { name: 'Take that out' }).first().click();
+  }
   await sheet.getByRole('button', { name: 'Use “Toggle”' }).click();
   await expect(sheet).not.toContainText('A press cannot follow');
   await sheet.getByRole('button', { name: 'Choose another' }).click();

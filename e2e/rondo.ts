@@ -39,6 +39,11 @@ export class Server {
     });
     this.port = Number(new URL(this.address).port);
   }
+  /** Waits until it has a profile under a name: the page says “Saved” until it has drawn that something is not. */
+  async hasNamed(id: string, name: string): Promise<void> {
+    const read = async () => (await fetch(`${this.address}/api/profiles/${id}`)).text();
+    await expect.poll(read).toContain(`"name":${JSON.stringify(name)}`);
+  }
   async stop(): Promise<void> {
     const { child } = this;
     this.child = null;
@@ -101,6 +106,32 @@ export async function atPorts<T, A>(page: Page, does: (given: A) => T, given?: A
   const frame = await midiFrame(page);
   return frame.evaluate(does as never, given as never) as Promise<T>;
 }
+
+/** A real desk, and a cable each way to a program. */
+export const DESK_AND_CABLES: MidiPlan = {
+  answer: 'granted',
+  inputs: [
+    { id: 'desk-in', name: 'Harrow 8 out' },
+    { id: 'cable-b', name: 'Cable B' },
+  ],
+  outputs: [
+    { id: 'desk-out', name: 'Harrow 8 in' },
+    { id: 'cable-a', name: 'Cable A' },
+  ],
+};
+
+/** Messages come from a port, one after the other. */
+export const play = (page: Page, port: string, ...messages: number[][]): Promise<void> =>
+  atPorts(
+    page,
+    ([id, list]) => {
+      for (const bytes of list as number[][]) window.rondoMidi.play(id as string, bytes);
+    },
+    [port, messages],
+  );
+/** What has left by a port, message by message. */
+export const sent = (page: Page, port: string): Promise<number[][]> =>
+  atPorts(page, (id) => window.rondoMidi.sent[id] ?? [], port);
 
 /** Does something from a menu. */
 export async function act(where: Page | Locator, menu: string, item: string): Promise<void> {

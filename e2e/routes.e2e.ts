@@ -1,6 +1,5 @@
 import type { Page } from '@playwright/test';
-import type { MidiPlan } from '../web/testing/web-midi';
-import { atPorts, choose, expect, test } from './rondo';
+import { DESK_AND_CABLES, choose, expect, play, sent, test } from './rondo';
 
 const from = (page: Page, name: string) =>
   page.getByRole('region', { name: `Routes from ${name}` });
@@ -61,23 +60,11 @@ test('one controller drives two programs: a route is added, narrowed in words, s
   await expect(treadle).toContainText('to Harrow 8, only clock, start and stop');
 });
 
-const PLAN: MidiPlan = {
-  answer: 'granted',
-  inputs: [
-    { id: 'desk-in', name: 'Harrow 8 out' },
-    { id: 'cable-b', name: 'Cable B' },
-  ],
-  outputs: [
-    { id: 'desk-out', name: 'Harrow 8 in' },
-    { id: 'cable-a', name: 'Cable A' },
-  ],
-};
-
 test('what nothing is bound to goes on to a real port, with its clock and how even that is; a note ends where it began', async ({
   bind,
   page,
 }) => {
-  await bind.withMidi(PLAN);
+  await bind.withMidi(DESK_AND_CABLES);
   await bind.open();
   await page.getByRole('link', { name: 'Ports' }).click();
   await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
@@ -90,21 +77,24 @@ test('what nothing is bound to goes on to a real port, with its clock and how ev
   await up.fill('12');
   await up.press('Tab');
   await expect(harrow).toContainText('everything; 12 semitones up');
-  const play = (...messages: number[][]) =>
-    atPorts(
-      page,
-      (list) => {
-        for (const bytes of list) window.rondoMidi.play('desk-in', bytes);
-      },
-      messages,
-    );
-  const sent = () => atPorts(page, () => (window.rondoMidi.sent['cable-a'] ?? []).map(String));
-  await play([0x95, 60, 100]);
-  await expect.poll(sent).toContain('149,72,100');
+  const heard = async () => (await sent(page, 'cable-a')).map(String);
+  await play(page, 'desk-in', [0x95, 60, 100]);
+  await expect.poll(heard).toContain('149,72,100');
   await up.fill('24');
   await up.press('Tab');
-  await expect.poll(sent).toContain('149,72,0');
-  await play(...Array.from({ length: 24 }, () => [0xf8]));
-  await expect.poll(async () => (await sent()).filter((one) => one === '248')).toHaveLength(24);
-  await expect(harrow).toContainText('of jitter');
+  await expect.poll(heard).toContain('149,72,0');
+  const ticks = async () => (await heard()).filter((one) => one === '248').length;
+  await play(page, 'desk-in', ...Array.from({ length: 24 }, () => [0xf8]));
+  await expect.poll(ticks).toBe(24);
+  // A clock is told as long as it runs.
+  await expect
+    .poll(
+      async () => {
+        await play(page, 'desk-in', [0xf8]);
+        return harrow.innerText();
+      },
+      { intervals: [50] },
+    )
+    .toMatch(/Clock [\d.]+ bpm.* of jitter/);
+  await expect(harrow).not.toContainText('of jitter');
 });

@@ -85,6 +85,28 @@ test('where another program holds the port, the next one is taken, and the loss 
   expect(text).toContain('permission to use MIDI again');
 });
 
+test('a backup that is put back brings its settings along: who may come in, and whether anybody may', async () => {
+  const url = addressIn(await start(0).said);
+  const ask = async (method: string, path: string, body?: object) => {
+    const answer = await fetch(`${url}api/${path}`, {
+      method,
+      headers: { 'Content-Type': 'application/json' },
+      ...(body ? { body: JSON.stringify(body) } : {}),
+    });
+    return (answer.status === 204 ? {} : await answer.json()) as Record<string, unknown>;
+  };
+  await ask('PUT', 'network', { on: true });
+  const keys = await ask('PUT', 'keys', { on: true });
+  const { name } = await ask('POST', 'backups');
+  await ask('PUT', 'network', { on: false });
+  await ask('PUT', 'keys', { on: false });
+  expect(await ask('GET', 'glass')).toMatchObject({ isOpen: false });
+  await ask('POST', `backups/${String(name)}/restore`);
+  expect(await ask('GET', 'network')).toMatchObject({ on: true });
+  expect(await ask('GET', 'glass')).toMatchObject({ isOpen: true, fault: '' });
+  expect(await ask('GET', 'keys')).toMatchObject({ on: true, token: keys['token'] });
+});
+
 /** Starts a server, saves as fast as it answers, and kills it somewhere in between. */
 async function saveAndKill(
   path: string,

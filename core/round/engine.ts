@@ -551,9 +551,12 @@ export class Engine implements Lasting, Obeys {
     return this.round.fields.textBy(rule, part);
   }
 
-  /** What has gone along each route so far, and how even its clock is: jitter as it came and as it could leave, µs. */
-  routes(): RouteTraffic[] {
-    return this.round.passOn.traffic();
+  /**
+   * What has gone along each route so far, and how even its clock is: jitter as it came and as it could leave, µs.
+   * @param t µs
+   */
+  routes(t: number): RouteTraffic[] {
+    return this.round.passOn.traffic(t);
   }
 
   /** The bytes that would release what is held on a host link, should Rondo vanish. */

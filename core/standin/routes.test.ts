@@ -313,7 +313,7 @@ test('the jitter of a clock that goes on is that of RFC 3550 for even ticks', ()
   const one = room({ to: A, kinds: ['clock'] });
   const { engine } = one.world;
   const link = engine.linkOf('surface:s');
-  const pace = () => engine.routes()[0];
+  const pace = () => engine.routes(one.world.time)[0];
   const tick = (after: number) => {
     one.run(after);
     engine.receive(link, Uint8Array.of(0xf8), 0, 1, one.world.time);
@@ -328,6 +328,11 @@ test('the jitter of a clock that goes on is that of RFC 3550 for even ticks', ()
   }
   expect(pace().cameJitter).toBeCloseTo(jitter, 3);
   expect(pace().wentJitter).toBeCloseTo(jitter, 3);
+  expect(pace().tickGap).toBeGreaterThan(20_000);
+  expect(pace().tickGap).toBeLessThan(25_000);
+  // A clock that has stopped has no pace.
+  one.run(600_000);
+  expect(pace().tickGap).toBe(0);
 });
 
 describe('loops', () => {

@@ -8,11 +8,13 @@ export const enum Pace {
   WentAt,
   WentGap,
   WentJitter,
+  /** How far apart the ticks come, smoothed: a single gap is as uneven as its cable. */
+  Tick,
   Width,
 }
 
 /** A pause of this length, µs, is none between two ticks: the slowest clock of 20 beats a minute has 125 ms. */
-const PAUSE = 500_000;
+export const PAUSE = 500_000;
 /** The share of a new difference in the jitter, as RFC 3550, 6.4.1 has it. */
 const SHARE = 16;
 
@@ -35,5 +37,7 @@ function keep(row: Float64Array, at: number, now: number): void {
  */
 export function keepPace(row: Float64Array, at: number, came: number, goes: number): void {
   keep(row, at + Pace.CameAt, came);
+  const [gap, tick] = [row[at + Pace.CameGap], row[at + Pace.Tick]];
+  row[at + Pace.Tick] = gap === 0 || tick === 0 ? gap : tick + (gap - tick) / SHARE;
   keep(row, at + Pace.WentAt, goes);
 }

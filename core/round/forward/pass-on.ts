@@ -5,7 +5,7 @@ import type { Outbox } from '../return/outbox.js';
 import { LONGEST_SYSEX } from './link-input.js';
 import type { Round } from '../round.js';
 import { Fate } from './hands.js';
-import { Pace, keepPace } from './pace.js';
+import { PAUSE, Pace, keepPace } from './pace.js';
 import { pushShort } from './short-messages.js';
 
 /** What has gone along a route. */
@@ -16,7 +16,7 @@ export interface RouteTraffic {
   /** Jitter of a clock as it came and as its cable let it go, µs; 0 where none has come. */
   readonly cameJitter: number;
   readonly wentJitter: number;
-  /** How far apart its last two ticks were, µs; 0 where the clock stands. */
+  /** How far apart its ticks come, µs, smoothed; 0 where the clock stands. */
   readonly tickGap: number;
 }
 
@@ -165,8 +165,11 @@ export class PassOn {
     for (let came = 0; came < KEYS; came++) this.end(place, came, 0);
   }
 
-  /** What has gone along each route. */
-  traffic(): RouteTraffic[] {
+  /**
+   * What has gone along each route.
+   * @param now µs
+   */
+  traffic(now: number): RouteTraffic[] {
     return this.plan.routes.map(({ id }, place) => {
       const row = place * Pace.Width;
       return {
@@ -174,7 +177,7 @@ export class PassOn {
         passed: this.passed[place],
         cameJitter: this.pace[row + Pace.CameJitter],
         wentJitter: this.pace[row + Pace.WentJitter],
-        tickGap: this.pace[row + Pace.CameGap],
+        tickGap: now - this.pace[row + Pace.CameAt] > PAUSE ? 0 : this.pace[row + Pace.Tick],
       };
     });
   }

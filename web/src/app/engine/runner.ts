@@ -141,7 +141,7 @@ export class Runner {
     else if (message.kind === 'watch net') this.watchNet(message.on, message.choice);
     else if (message.kind === 'glass') this.glass?.set(message.on);
     else if (message.kind === 'ask routes')
-      this.post({ kind: 'routes', list: this.world?.engine.routes() ?? [] });
+      this.post({ kind: 'routes', list: this.world?.engine.routes(this.time()) ?? [] });
     else if (this.world) {
       this.obey(this.world, message);
       this.world.settle();

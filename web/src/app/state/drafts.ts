@@ -5,6 +5,8 @@ import { readAs, type AnyDocument, type Documents, type Kind } from './kinds';
 
 const savedSchema = z.object({ revision: z.number(), document: z.unknown() });
 const sentSchema = savedSchema.extend({ request: z.string() });
+/** Where a draft stands that was kept as the page was left. */
+const leftKey = (kind: Kind, id: string): string => `rondo.draft.${kind}.${id}`;
 const keyOf = (kind: Kind, id: string): string => `${kind}/${id}`;
 
 export interface Draft<T> {
@@ -31,12 +33,12 @@ export class Drafts {
   readonly isFull = signal(false);
 
   async read<K extends Kind>(kind: K, id: string): Promise<Draft<Documents[K]> | null> {
-    return (await this.find(kind, id, savedSchema, this.edits)) ?? this.earlier(kind, id);
+    return (await this.left(kind, id)) ?? this.find(kind, id, savedSchema, this.edits);
   }
 
-  /** A draft that an earlier Rondo has kept in the browser's other store. */
-  private async earlier<K extends Kind>(kind: K, id: string): Promise<Draft<Documents[K]> | null> {
-    const key = `rondo.draft.${kind}.${id}`;
+  /** A draft of the moment in which the page was left, newer than what the other store may have. */
+  private async left<K extends Kind>(kind: K, id: string): Promise<Draft<Documents[K]> | null> {
+    const key = leftKey(kind, id);
     try {
       const { revision, document } = savedSchema.parse(
         JSON.parse(localStorage.getItem(key) ?? 'null'),
@@ -49,6 +51,15 @@ export class Drafts {
       return draft;
     } catch {
       return null;
+    }
+  }
+
+  /** Keeps a draft before this returns, for a page that is being left: the other store would answer too late. */
+  keepNow(kind: Kind, draft: Draft<AnyDocument>): void {
+    try {
+      localStorage.setItem(leftKey(kind, draft.document.id), JSON.stringify(draft));
+    } catch {
+      // Without room here what the other store has of it stands.
     }
   }
 
@@ -83,6 +94,7 @@ export class Drafts {
 
   /** Nothing is kept of a document any more: it is stored as it stands, or given up. */
   async drop(kind: Kind, id: string): Promise<void> {
+    localStorage.removeItem(leftKey(kind, id));
     // Both at once: a save that begins meanwhile notes itself after this.
     await Promise.all([
       del(keyOf(kind, id), this.edits).catch(() => undefined),

@@ -11,6 +11,16 @@ const MOST_KEPT = 100;
 const stepsSchema = z.object({ past: z.array(editSchema), future: z.array(editSchema) });
 /** Edits that can be taken back, and those that were. */
 export type StepsKept = z.infer<typeof stepsSchema>;
+interface Made {
+  readonly past: readonly Edit[];
+  readonly future: readonly Edit[];
+}
+const last = ({ past, future }: Made): StepsKept => ({
+  past: past.slice(-MOST_KEPT),
+  future: future.slice(-MOST_KEPT),
+});
+/** Where they stand that were kept as the page was left. */
+const leftKey = (kind: Kind, id: string): string => `rondo.steps.${kind}.${id}`;
 const NONE: StepsKept = { past: [], future: [] };
 
 /** The last edits of each document, kept in this browser so that undo reaches over a reload. */
@@ -20,19 +30,28 @@ export class Steps {
 
   async read(kind: Kind, id: string): Promise<StepsKept> {
     try {
-      return stepsSchema.parse(await get(`${kind}/${id}`, this.store));
+      const left = localStorage.getItem(leftKey(kind, id));
+      if (left === null) return stepsSchema.parse(await get(`${kind}/${id}`, this.store));
+      const steps = stepsSchema.parse(JSON.parse(left));
+      await this.keep(kind, id, steps);
+      return steps;
     } catch {
       return NONE;
     }
   }
 
-  async keep(
-    kind: Kind,
-    id: string,
-    { past, future }: { readonly past: readonly Edit[]; readonly future: readonly Edit[] },
-  ): Promise<void> {
-    const kept = { past: past.slice(-MOST_KEPT), future: future.slice(-MOST_KEPT) };
+  /** Keeps them before this returns, for a page that is being left. */
+  keepNow(kind: Kind, id: string, steps: Made): void {
+    try {
+      localStorage.setItem(leftKey(kind, id), JSON.stringify(last(steps)));
+    } catch {
+      // Without room here what the other store has of them stands.
+    }
+  }
+
+  async keep(kind: Kind, id: string, steps: Made): Promise<void> {
+    localStorage.removeItem(leftKey(kind, id));
     // Without room undo reaches no further than this visit, and nothing else is lost.
-    await set(`${kind}/${id}`, kept, this.store).catch(() => undefined);
+    await set(`${kind}/${id}`, last(steps), this.store).catch(() => undefined);
   }
 }

@@ -8,6 +8,7 @@ import { NoteNames } from '../../shared/words/note-names';
 import { DocumentEditor } from '../../state/documents';
 import { LibraryService } from '../../state/library';
 import { Choice, NumberField, Switch } from '../../shared/ui/form';
+import { withEnd } from './note-range';
 
 type Range = Roles['notes'][number];
 
@@ -195,9 +196,6 @@ export class RolesForm {
 
   protected setNote(id: string, index: number, key: 'from' | 'to', value: number): void {
     const range = this.rangesOf(id)[index];
-    const next = { ...range, [key]: value };
-    // The other end gives way, so that the range is never empty.
-    if (next.from > next.to) next[key === 'from' ? 'to' : 'from'] = value;
-    this.change(id, index, next);
+    this.change(id, index, withEnd(range, key, value));
   }
 }

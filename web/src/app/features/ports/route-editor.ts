@@ -4,8 +4,10 @@ import { Button } from 'primeng/button';
 import { SelectButton } from 'primeng/selectbutton';
 import { endKey, type MessageKind, type Route, type RouteTerms } from '@rondo/core/profile';
 import { Choice, NumberField, Switch } from '../../shared/ui/form';
+import { withEnd, type NoteRange } from './note-range';
 import { kindName, kindsOf } from './route-words';
 
+const ALL_NOTES: NoteRange = { from: 0, to: 127 };
 const CHANNELS = Array.from({ length: 16 }, (_, n) => n + 1);
 
 /** What one route takes and how it goes on, in fields. */
@@ -71,7 +73,7 @@ const CHANNELS = Array.from({ length: 16 }, (_, n) => n + 1);
             [min]="0"
             [max]="127"
             [value]="route().notes?.from ?? 0"
-            (changed)="setNotes({ from: $event ?? 0 })"
+            (changed)="setNote('from', $event ?? 0)"
           />
         </span>
         <span class="cap">
@@ -81,7 +83,7 @@ const CHANNELS = Array.from({ length: 16 }, (_, n) => n + 1);
             [min]="0"
             [max]="127"
             [value]="route().notes?.to ?? 127"
-            (changed)="setNotes({ to: $event ?? 127 })"
+            (changed)="setNote('to', $event ?? 127)"
           />
         </span>
         <span class="cap">
@@ -179,11 +181,9 @@ export class RouteEditor {
     this.changed.emit({ kinds: kindsOf(this.isOsc()).filter((one) => next.includes(one)) });
   }
 
-  protected setNotes(part: { readonly from?: number; readonly to?: number }): void {
-    const { from, to } = { from: 0, to: 127, ...this.route().notes, ...part };
-    // The other end gives way, so that the range is never empty.
-    const low = part.to === undefined ? from : Math.min(from, to);
-    const high = part.from === undefined ? to : Math.max(from, to);
-    this.changed.emit({ notes: low === 0 && high === 127 ? undefined : { from: low, to: high } });
+  protected setNote(end: 'from' | 'to', note: number): void {
+    const range = withEnd(this.route().notes ?? ALL_NOTES, end, note);
+    const isAll = range.from === ALL_NOTES.from && range.to === ALL_NOTES.to;
+    this.changed.emit({ notes: isAll ? undefined : range });
   }
 }

@@ -6,6 +6,7 @@ import {
   delay,
   distinctUntilChanged,
   filter,
+  fromEvent,
   map,
   mergeMap,
   tap,
@@ -62,6 +63,26 @@ function keepStepsOf(kind: Kind) {
 export const keepProfileSteps = keepStepsOf('profile');
 export const keepSurfaceSteps = keepStepsOf('surface');
 export const keepHostSteps = keepStepsOf('host');
+
+/** A page that is left in the moment of an edit keeps it, and what it can be taken back by. */
+function keepOnLeavingOf(kind: Kind) {
+  return createEffect(
+    (store = inject(Store), drafts = inject(Drafts), steps = inject(Steps)) =>
+      fromEvent(window, 'pagehide').pipe(
+        withLatestFrom(stateOf(store, kind)),
+        tap(([, state]) => {
+          const { document, revision, save, leads } = state;
+          if (!document || !leads || save === 'saved') return;
+          drafts.keepNow(kind, { revision, document });
+          steps.keepNow(kind, document.id, state);
+        }),
+      ),
+    { functional: true, dispatch: false },
+  );
+}
+export const keepProfileOnLeaving = keepOnLeavingOf('profile');
+export const keepSurfaceOnLeaving = keepOnLeavingOf('surface');
+export const keepHostOnLeaving = keepOnLeavingOf('host');
 
 /** Saves a moment after the last edit, one save of a document at a time. */
 function autosaveOf(kind: Kind) {
