@@ -1,46 +1,72 @@
 import { createSocket, type Socket } from 'node:dgram';
 import { once } from 'node:events';
 import { WebSocket } from 'ws';
-import { hostNamed, modelOfHost } from '@rondo/core/host';
+import { hostNamed, modelOfHost, type MessageHost } from '@rondo/core/host';
+import type { Profile } from '@rondo/core/profile';
 import { compile, Engine } from '@rondo/core/round';
 import { STOCK_SURFACES } from '@rondo/core/surface';
-import { NET_HEAD, netStretch, readOscMessage, writeOscMessage } from '@rondo/core/wire';
+import {
+  NET_HEAD,
+  OSC_MESSAGE,
+  netStretch,
+  readOscMessage,
+  writeOscMessage,
+} from '@rondo/core/wire';
 import { LAMPROOM, lamproomProfile } from '../core/testing/osc-room.js';
 import { PER_SECOND, atPace, besideEcho, enough, now } from './beside-echo.js';
 import { startServer } from './server.js';
 
 const STEPS = 16_383;
 
-/** What stands behind the server's socket: it takes a stretch and may answer with others. */
-type Middle = (
-  place: number,
-  bytes: Uint8Array,
-  say: (place: number, bytes: Uint8Array) => void,
-) => void;
+/** The ways out of what stands behind the server's socket. */
+interface Ways {
+  /** To the server, which sends it on by UDP. */
+  readonly osc: (bytes: Uint8Array) => void;
+  /** To a MIDI output of the page: it has left, and was the message of this number. */
+  readonly midi: (which: number) => void;
+}
+/** What stands behind the server's socket and takes what comes from the touch screen. */
+type Middle = (bytes: Uint8Array, ways: Ways) => void;
 
-/** Sends what comes on the first place out on the second, as it came. */
-const echo: Middle = (place, bytes, say) => place === 0 && say(1, bytes);
+/** The cheapest things that could stand there. */
+const oscEcho: Middle = (bytes, { osc }) => osc(bytes);
+const midiEcho: Middle = (bytes, { midi }) => midi(numberOf(bytes));
 
-/** The engine between a touch screen and a light desk. */
-function rondo(): Middle {
-  const model = modelOfHost(LAMPROOM);
+/** A program that takes a position of 14 bits as pitch bend, on a wire without limits: every message must leave. */
+const BENT: MessageHost = {
+  ...LAMPROOM,
+  id: 'bent',
+  bytesPerSecond: Infinity,
+  rows: [{ ...LAMPROOM.rows[0], message: { type: 'pitchBend', channel: 1, bits: 14 } }],
+};
+const atBent = (): Profile => {
+  const profile = lamproomProfile();
+  const [host] = profile.hostOrder;
+  return { ...profile, hosts: { [host]: { ...profile.hosts[host], model: 'bent' } } };
+};
+
+/** The engine between a touch screen and a program. */
+function rondo(program: MessageHost, profile: Profile): Middle {
+  const model = modelOfHost(program);
   const surface = (id: string) => STOCK_SURFACES.get(id);
-  const plan = compile(lamproomProfile(), {
+  const plan = compile(profile, {
     surface,
     host: (id) => hostNamed(id, (name) => (name === model.id ? model : undefined), surface),
   });
-  let out: (place: number, bytes: Uint8Array) => void = () => undefined;
+  let ways: Ways;
   const engine = new Engine(plan, (link, bytes, from, to) => {
-    if (plan.links[link].kind === 'host') out(1, bytes.slice(from, to));
+    if (plan.links[link].kind !== 'host') return;
+    if (bytes[from] === OSC_MESSAGE) ways.osc(bytes.slice(from, to));
+    else for (let at = from; at < to; at += 3) ways.midi(bytes[at + 1] | (bytes[at + 2] << 7));
   });
   const t = () => Math.round(now() * 1_000);
   plan.links.forEach((_, link) => {
     engine.setInputOpen(link, true, t());
     engine.setOutputOpen(link, true, t());
   });
-  return (place, bytes, say) => {
-    out = say;
-    engine.receive(place, bytes, 0, bytes.length, t());
+  return (bytes, out) => {
+    ways = out;
+    engine.receive(0, bytes, 0, bytes.length, t());
     engine.advance(t());
   };
 }
@@ -71,24 +97,24 @@ async function run(address: string, middle: Middle): Promise<number[]> {
     { link: 'surface', listen, to: null, from: [] },
     { link: 'host', listen: null, to, from: [] },
   ];
-  const say = (place: number, bytes: Uint8Array) => socket.send(netStretch(1, place, bytes));
-  const standing = new Promise<void>((done) =>
-    socket.on('message', (data: Buffer, isBinary) => {
-      if (isBinary) middle(data[1], new Uint8Array(data.subarray(NET_HEAD)), say);
-      else done();
-    }),
-  );
-  socket.send(JSON.stringify({ kind: 'places', round: 1, places }));
-  await standing;
   const sent = new Map<number, number>();
   const times: number[] = [];
-  desk.on('message', (packet) => {
-    const which = numberOf(packet);
+  const left = (which: number) => {
     const at = sent.get(which);
     if (at === undefined) return;
     sent.delete(which);
     times.push(now() - at);
-  });
+  };
+  const ways = { osc: (bytes: Uint8Array) => socket.send(netStretch(1, 1, bytes)), midi: left };
+  const standing = new Promise<void>((done) =>
+    socket.on('message', (data: Buffer, isBinary) => {
+      if (!isBinary) done();
+      else if (data[1] === 0) middle(new Uint8Array(data.subarray(NET_HEAD)), ways);
+    }),
+  );
+  socket.send(JSON.stringify({ kind: 'places', round: 1, places }));
+  await standing;
+  desk.on('message', (packet) => left(numberOf(packet)));
   await atPace(
     (n) => {
       const packet = writeOscMessage('/pane/fader/1', [{ as: 'float', value: n / STEPS }]);
@@ -103,14 +129,19 @@ async function run(address: string, middle: Middle): Promise<number[]> {
   return enough(times);
 }
 
-/** OSC in to OSC out with Rondo in the middle, beside a bare echo through the same processes. */
+/** OSC in to OSC and MIDI out with Rondo in the middle, each beside an echo through the same processes. */
 export async function osc(): Promise<void> {
   const server = await startServer();
   try {
     await besideEcho(
       `OSC in to OSC out, ${PER_SECOND} messages a second, by UDP and a WebSocket`,
-      () => run(server.address, echo),
-      () => run(server.address, rondo()),
+      () => run(server.address, oscEcho),
+      () => run(server.address, rondo(LAMPROOM, lamproomProfile())),
+    );
+    await besideEcho(
+      `OSC in to MIDI out, ${PER_SECOND} messages a second`,
+      () => run(server.address, midiEcho),
+      () => run(server.address, rondo(BENT, atBent())),
     );
   } finally {
     server.stop();

@@ -60,6 +60,26 @@ test('one controller drives two programs: a route is added, narrowed in words, s
   await expect(treadle).toContainText('to Harrow 8, only clock, start and stop');
 });
 
+test('a port that another program has to itself is explained, and a route past it is one click away', async ({
+  bind,
+  page,
+}) => {
+  await bind.withMidi({ ...DESK_AND_CABLES, taken: ['desk-in'] });
+  await bind.open();
+  await page.getByRole('link', { name: 'Ports' }).click();
+  await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
+  const harrow = from(page, 'Harrow 8');
+  const past = harrow.getByRole('button', { name: 'Route it to Studio' });
+  await expect(harrow).toContainText('What nothing is bound to ends here.');
+  await expect(past).toHaveCount(0);
+  await choose(page, 'Harrow 8 input', 'Harrow 8 out');
+  await expect(harrow).toContainText('Another program has its port to itself.');
+  await past.click();
+  await expect(harrow).toContainText('to Studio, only notes');
+  // What is proposed is done: it is not proposed again.
+  await expect(past).toHaveCount(0);
+});
+
 test('what nothing is bound to goes on to a real port, with its clock and how even that is; a note ends where it began', async ({
   bind,
   page,

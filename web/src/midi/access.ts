@@ -1,4 +1,4 @@
-import type { MidiState, PortInfo, Standing } from './protocol';
+import { TAKEN, type MidiState, type PortInfo, type Standing } from './protocol';
 
 /** Splits a stretch of whole messages and leaves SysEx out. */
 export function withoutSysex(bytes: Uint8Array): Uint8Array {
@@ -163,7 +163,7 @@ export class MidiAccessPorts {
 
   private complain(port: MIDIPort, error: unknown): void {
     const why = isNamed(error, 'InvalidAccessError')
-      ? 'Another program has it, and this system lends a port to one program only. Rondo takes it as soon as that program leaves it. So that both have it, let that program listen to a virtual port instead, and add a route there under Ports.'
+      ? `${TAKEN}, and this system lends a port to one program only. Rondo takes it as soon as that program leaves it. So that both have it, let that program listen to a virtual port instead, and add a route there under Ports.`
       : `The port did not answer (${error instanceof Error ? error.message : 'no reason given'}).`;
     this.trouble = { ...this.trouble, [port.id]: `${port.name ?? 'Port'}: ${why}` };
     this.refresh();

@@ -22,6 +22,9 @@ export interface Standing {
   readonly trouble: Readonly<Record<string, string>>;
 }
 
+/** How it begins why a port is in trouble that another program has to itself. */
+export const TAKEN = 'Another program has it';
+
 /** Which ports a link of the engine has; null where it has none. */
 export interface Route {
   readonly link: string;

@@ -16,6 +16,7 @@ import {
   addRoute,
   bindingsOn,
   changeRoute,
+  endKey,
   endLabel,
   loopOf,
   loopsOf,
@@ -27,6 +28,7 @@ import {
   type RouteTerms,
 } from '@rondo/core/profile';
 import type { RouteTraffic } from '@rondo/core/round';
+import { TAKEN } from '../../../midi/protocol';
 import { EngineService } from '../../engine/engine.service';
 import type { ProfileLink } from '../../engine/profile-links';
 import { Choice } from '../../shared/ui/form';
@@ -59,6 +61,8 @@ interface Input {
   }[];
   readonly places: readonly { readonly value: string; readonly label: string }[];
   readonly about: readonly string[];
+  /** Programs that a route would let have it too, where another program has its port to itself. */
+  readonly past: readonly { readonly value: string; readonly label: string }[];
 }
 
 /** Where messages go that come in: a list of sentences for each input, beside it bands as wide as their traffic. */
@@ -117,6 +121,21 @@ interface Input {
           }
         } @else {
           <p>What nothing is bound to ends here.</p>
+        }
+        @if (row.past.length > 0) {
+          <div class="past" role="note">
+            <p>
+              Another program has its port to itself. Let that program listen to a virtual port in
+              its place, and have what nothing is bound to go on to it from here:
+            </p>
+            @for (program of row.past; track program.value) {
+              <p-button
+                [label]="'Route it to ' + program.label"
+                size="small"
+                (onClick)="add(row, program.value)"
+              />
+            }
+          </div>
         }
         @if (row.places.length > 0) {
           <rondo-choice
@@ -181,6 +200,13 @@ interface Input {
     .editor {
       display: block;
     }
+    .past {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 6px 8px;
+      border-left: 3px solid var(--stop);
+      padding-left: 8px;
+    }
     .trouble {
       border-left: 3px solid var(--stop);
       padding-left: 8px;
@@ -191,6 +217,7 @@ export class RoutesForm {
   readonly profile = input.required<Profile>();
   readonly links = input.required<readonly ProfileLink[]>();
   private readonly engine = inject(EngineService);
+  private readonly midi = this.engine.midi;
   private readonly editor = inject(DocumentEditor);
   private readonly library = inject(LibraryService);
   private readonly names = inject(NoteNames);
@@ -217,6 +244,11 @@ export class RoutesForm {
       ...profile.hostOrder.map((id) => ({ key: `host:${id}`, end: { host: id } })),
     ];
     const isOsc = (key: string) => links.some(({ link, isOsc: osc }) => osc && link === key);
+    const placesOf = (key: string) =>
+      // What is OSC says nothing to MIDI, nor the other way round.
+      ends
+        .filter((other) => other.key !== key && isOsc(other.key) === isOsc(key))
+        .map((other) => ({ value: other.key, label: endLabel(profile, other.end) }));
     return ends.map(({ key, end }) => ({
       key,
       label: endLabel(profile, end),
@@ -232,11 +264,15 @@ export class RoutesForm {
           clock: clock && route.kinds.includes('clock') ? clockWords(clock) : '',
         };
       }),
-      // What is OSC says nothing to MIDI, nor the other way round.
-      places: ends
-        .filter((other) => other.key !== key && isOsc(other.key) === isOsc(key))
-        .map((other) => ({ value: other.key, label: endLabel(profile, other.end) })),
+      places: placesOf(key),
       about: this.about(profile, end),
+      past: this.isTaken(key)
+        ? placesOf(key).filter(
+            ({ value }) =>
+              value.startsWith('host:') &&
+              !routesFrom(profile, end).some(({ to }) => endKey(to) === value),
+          )
+        : [],
     }));
   });
 
@@ -246,6 +282,12 @@ export class RoutesForm {
     inject(DestroyRef).onDestroy(() => clearInterval(timer));
     effect(() => this.measure(this.engine.net.routes()));
     afterRenderEffect({ read: () => this.look(this.lines(), this.inputs(), this.open()) });
+  }
+
+  /** Whether another program has the input that was chosen for a surface. */
+  private isTaken(link: string): boolean {
+    const { real, input } = this.engine.choiceOf(link);
+    return real && input !== null && (this.midi.trouble()[input.id] ?? '').includes(TAKEN);
   }
 
   /** Works out how many messages a second have gone along each route since it was asked before. */
