@@ -1,22 +1,18 @@
 import { createSocket, type Socket } from 'node:dgram';
 import { once } from 'node:events';
 import { WebSocket } from 'ws';
-import { hostNamed, modelOfHost, type MessageHost } from '@rondo/core/host';
+import { blankHost, hostNamed, modelOfHost, type MessageHost } from '@rondo/core/host';
 import type { Profile } from '@rondo/core/profile';
 import { compile, Engine } from '@rondo/core/round';
 import { STOCK_SURFACES } from '@rondo/core/surface';
-import {
-  NET_HEAD,
-  OSC_MESSAGE,
-  netStretch,
-  readOscMessage,
-  writeOscMessage,
-} from '@rondo/core/wire';
+import { NET_HEAD, netStretch, readOscMessage, writeOscMessage } from '@rondo/core/wire';
 import { LAMPROOM, lamproomProfile } from '../core/testing/osc-room.js';
 import { PER_SECOND, atPace, besideEcho, enough, now } from './beside-echo.js';
 import { startServer } from './server.js';
 
 const STEPS = 16_383;
+/** Bytes before a packet in a stream, that tell its length (OSC 1.0). */
+const FRAME = 4;
 
 /** The ways out of what stands behind the server's socket. */
 interface Ways {
@@ -30,13 +26,12 @@ type Middle = (bytes: Uint8Array, ways: Ways) => void;
 
 /** The cheapest things that could stand there. */
 const oscEcho: Middle = (bytes, { osc }) => osc(bytes);
-const midiEcho: Middle = (bytes, { midi }) => midi(numberOf(bytes));
+const midiEcho: Middle = (bytes, { midi }) => midi(numberOf(bytes.subarray(FRAME)));
 
-/** A program that takes a position of 14 bits as pitch bend, on a wire without limits: every message must leave. */
+/** A program that takes a position of 14 bits as pitch bend, on a wire that is never full: every message must leave. */
 const BENT: MessageHost = {
-  ...LAMPROOM,
-  id: 'bent',
-  bytesPerSecond: Infinity,
+  ...blankHost('bent', 'Bent'),
+  bytesPerSecond: 10_000_000,
   rows: [{ ...LAMPROOM.rows[0], message: { type: 'pitchBend', channel: 1, bits: 14 } }],
 };
 const atBent = (): Profile => {
@@ -53,10 +48,11 @@ function rondo(program: MessageHost, profile: Profile): Middle {
     surface,
     host: (id) => hostNamed(id, (name) => (name === model.id ? model : undefined), surface),
   });
-  let ways: Ways;
+  // What is asked of a program before anything comes is nobody's to count.
+  let ways: Ways = { osc: () => undefined, midi: () => undefined };
   const engine = new Engine(plan, (link, bytes, from, to) => {
     if (plan.links[link].kind !== 'host') return;
-    if (bytes[from] === OSC_MESSAGE) ways.osc(bytes.slice(from, to));
+    if (plan.links[link].isOsc) ways.osc(bytes.slice(from, to));
     else for (let at = from; at < to; at += 3) ways.midi(bytes[at + 1] | (bytes[at + 2] << 7));
   });
   const t = () => Math.round(now() * 1_000);

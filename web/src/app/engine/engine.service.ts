@@ -13,6 +13,7 @@ import { Frame, Head, frameLength, stillFrame } from './frame';
 import { idsOf } from '@rondo/core/profile';
 import { NOTHING_OWN, libraryWith, type Own } from './library';
 import { Midi } from './midi';
+import { PicturePace } from './picture-pace';
 import { SIMULATED, deviceHere, netOfDevice, rememberDevice, type PortChoice } from './port-choice';
 import { chosenOf, findPort } from './port-names';
 import { Recogniser, sameIdentity } from './recogniser';
@@ -125,9 +126,16 @@ export class EngineService {
     this.frame = null;
     this.home.set('here');
     void this.midi.resume().then(() => this.findAgain());
+    const pace = new PicturePace();
+    // Comes back once the browser has laid out and painted what was drawn in between.
+    const after = new MessageChannel();
+    after.port1.onmessage = ({ data }: MessageEvent<number>) => pace.took(data, performance.now());
     const loop = () => {
       requestAnimationFrame(loop);
+      const now = performance.now();
+      if (!pace.isDue(now)) return;
       this.draw();
+      after.port2.postMessage(now);
     };
     requestAnimationFrame(loop);
   }
