@@ -56,7 +56,7 @@ const board = (bind: Bench, id: string) =>
 async function runOf(bind: Bench, total: number, right: number): Promise<void> {
   const { page } = bind;
   await page.getByRole('button', { name: /numbered run/ }).click();
-  await page.getByLabel('In all').fill(String(total));
+  await page.getByLabel('In a row').fill(String(total));
   await page.getByLabel('Right, mm').fill(String(right));
   await page.getByRole('button', { name: 'Make the run' }).click();
 }
@@ -303,6 +303,60 @@ test('controls are dragged, chosen by a band and made larger with the mouse; num
   await expect(board(bind, 'knob-3')).toBeHidden();
   await page.keyboard.press('Control+z');
   await expect(board(bind, 'knob-3')).toBeVisible();
+});
+
+test('a run of several rows is a grid on a panel that grows, and is selected; strips are shown and put right by dragging', async ({
+  bind,
+  page,
+  server,
+}) => {
+  await draw(bind, server);
+  const place = page.getByRole('complementary', { name: 'Place a control' });
+  await place.getByRole('button', { name: 'knob' }).click();
+  await page.getByRole('button', { name: /numbered run/ }).click();
+  await page.getByLabel('In a row').fill('8');
+  await page.getByLabel('Rows', { exact: true }).fill('3');
+  await page.getByLabel('Right, mm').fill('60');
+  await page.getByLabel('Apart, mm').fill('80');
+  await page.getByRole('button', { name: 'Make the run' }).click();
+  const chosen = page.locator('rondo-drawing-board [aria-pressed="true"]');
+  await expect(chosen).toHaveCount(24);
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('heading', { name: /^24 controls, 458 × 200 mm/ })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Nothing amiss' })).toBeHidden();
+
+  await page.getByLabel('Strips', { exact: true }).check();
+  await expect(page.getByRole('heading', { name: '8 strips' })).toBeVisible();
+  // One control, then two at once; they stay where they are drawn.
+  const middle = async (id: string) => {
+    const box = (await board(bind, id).boundingBox())!;
+    return [box.x + box.width / 2, box.y + box.height / 2] as const;
+  };
+  const dragged = async (id: string, [x, y]: readonly [number, number]) => {
+    await page.mouse.move(...(await middle(id)));
+    await page.mouse.down();
+    await page.mouse.move(x, y, { steps: 4 });
+    await page.mouse.up();
+  };
+  const before = await middle('knob-10');
+  const strip = page.getByRole('spinbutton', { name: 'Strip' });
+  await dragged('knob-10', await middle('knob-5'));
+  await expect(strip).toHaveValue('5');
+  expect(await middle('knob-10')).toEqual(before);
+  await board(bind, 'knob-2').click();
+  await expect(strip).toHaveValue('2');
+  const plus = (await page.locator('rondo-drawing-board .strip.new rect').boundingBox())!;
+  await dragged('knob-2', [plus.x + plus.width / 2, plus.y + plus.height / 2]);
+  await expect(strip).toHaveValue('9');
+  await page.keyboard.press('Control+z');
+  await expect(strip).toHaveValue('2');
+  const panel = (await page.locator('rondo-drawing-board .panel').boundingBox())!;
+  await dragged('knob-2', [panel.x + 2, panel.y + 20]);
+  await expect(strip).toHaveValue('');
+  await strip.fill('2');
+  await strip.press('Tab');
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('heading', { name: '8 strips' })).toBeVisible();
 });
 
 test('a second onboard page is added, taught and played; the sheet’s difference is decided', async ({

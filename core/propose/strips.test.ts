@@ -1,6 +1,7 @@
 import fc from 'fast-check';
+import { undo } from '@rondo/core/document';
 import { STOCK_SURFACES, blankSurface, type Control } from '@rondo/core/surface';
-import { stripsOf } from './strips';
+import { inStrip, stripsOf } from './strips';
 
 const control = (id: string, kind: Control['kind'], x: number, y: number, width = 12): Control => ({
   id,
@@ -73,4 +74,24 @@ test('a surface that says its strips is believed; one without columns has none',
   expect(
     stripsOf({ controls: [control('a', 'fader', 0, 0), control('b', 'fader', 20, 0)] }).size,
   ).toBe(0);
+});
+
+test('a control that is put into a strip is in it, or in none; all others stay where they were found', () => {
+  const stock = [...STOCK_SURFACES.values()].filter((surface) => stripsOf(surface).size > 3);
+  fc.assert(
+    fc.property(
+      fc.constantFrom(...stock),
+      fc.nat(),
+      fc.nat(),
+      fc.option(fc.integer({ min: 0, max: 12 })),
+      (surface, some, more, strip) => {
+        const ids = [some, more].map((n) => surface.controls[n % surface.controls.length].id);
+        const { document, edit } = inStrip(surface, ids, strip);
+        const [before, after] = [stripsOf(surface), stripsOf(document)];
+        for (const { id } of surface.controls)
+          expect(after.get(id)).toBe(ids.includes(id) ? (strip ?? undefined) : before.get(id));
+        if (edit) expect(undo(document, edit)).toEqual(surface);
+      },
+    ),
+  );
 });

@@ -1,3 +1,4 @@
+import { edit, type Edited } from '@rondo/core/document';
 import { mainPart, type Control, type Surface } from '@rondo/core/surface';
 
 /** How much of their own height controls of one row may be apart. */
@@ -49,6 +50,26 @@ export function stripsOf({ controls }: Pick<Surface, 'controls'>): ReadonlyMap<s
     if (at >= 0) strips.set(control.id, at);
   }
   return strips;
+}
+
+/**
+ * Puts controls of a surface into a strip, from 0, or out of every strip (null). What was found of the others is said from
+ * then on, so that the correction of one moves none of them.
+ */
+export function inStrip(
+  surface: Surface,
+  ids: readonly string[],
+  strip: number | null,
+): Edited<Surface> {
+  const found = stripsOf(surface);
+  const name = strip === null ? 'Out of every strip' : `Into strip ${strip + 1}`;
+  return edit(surface, name, (draft) => {
+    for (const control of draft.controls) {
+      const at = ids.includes(control.id) ? strip : (found.get(control.id) ?? null);
+      if (at === null) Reflect.deleteProperty(control, 'strip');
+      else control.strip = at;
+    }
+  });
 }
 
 /** As few pairs of like controls make two halves of one panel. */

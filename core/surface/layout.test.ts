@@ -39,6 +39,8 @@ test('every edit keeps the surface sound and is undone to the byte', () => {
     fc
       .record({
         total: fc.integer({ min: -3, max: 200 }),
+        rows: fc.integer({ min: -3, max: 9 }),
+        apart: by,
         dx: by,
         dy: by,
         channelBy: fc.integer({ min: -20, max: 20 }),
@@ -93,7 +95,7 @@ test('a numbered run counts labels and messages, by number or by channel', () =>
       },
     ],
   };
-  const run = { total: 4, dx: 25, dy: 0, channelBy: 0, numberBy: 1 };
+  const run = { total: 4, rows: 1, apart: 0, dx: 25, dy: 0, channelBy: 0, numberBy: 1 };
   const byNumber = makeRun(taught, ['knob-1'], run).document;
   expect(byNumber.controls.map(({ label }) => label)).toEqual([
     'Knob 1',
@@ -115,6 +117,40 @@ test('a numbered run counts labels and messages, by number or by channel', () =>
   expect(byChannel.document.controls[15].sends.value).toMatchObject({ channel: 16 });
   // Beyond channel 16 there is nothing to send; the control is there and says so.
   expect(byChannel.document.controls[16].sends).toEqual({});
+});
+
+test('a run of several rows is a grid on the panel, which grows to hold it; what stands one below the other is of one strip', () => {
+  fc.assert(
+    fc.property(
+      fc.record({
+        total: fc.integer({ min: 1, max: 16 }),
+        rows: fc.integer({ min: 1, max: 8 }),
+        apart: fc.integer({ min: 20, max: 60 }),
+        by: fc.integer({ min: 20, max: 60 }),
+        down: fc.boolean(),
+      }),
+      ({ total, rows, apart, by, down }) => {
+        const one = place(blankSurface('s', 'S'), 'pad', 'pad', 10, 10).document;
+        const first = { ...one.controls[0], strip: 0 };
+        const run = { total, rows, apart, channelBy: 0, numberBy: 0 };
+        const way = down ? { dx: 0, dy: by } : { dx: by, dy: 0 };
+        const { document } = makeRun({ ...one, controls: [first] }, [first.id], { ...run, ...way });
+        const { controls } = document;
+        expect(controls).toHaveLength(total * rows);
+        const columns = new Map<number, Set<number>>();
+        for (const { x, strip } of controls)
+          columns.set(x, (columns.get(x) ?? new Set()).add(strip!));
+        expect(columns.size).toBe(down ? rows : total);
+        expect([...columns.values()].map((strips) => [...strips])).toEqual(
+          [...columns.keys()].map((_, column) => [column]),
+        );
+        expect(new Set(controls.map(({ x, y }) => `${x} ${y}`)).size).toBe(controls.length);
+        expect(findingsOf(document).filter(({ kind }) => kind === 'outside')).toEqual([]);
+        expect(document.width).toBeGreaterThanOrEqual(one.width);
+        expect(surfaceSchema.safeParse(document).success).toBe(true);
+      },
+    ),
+  );
 });
 
 test.each([

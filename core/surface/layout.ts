@@ -186,8 +186,11 @@ export const remove = (surface: Surface, ids: Ids): Edited<Surface> =>
 
 /** How a numbered run goes on from its first control. */
 export interface Run {
-  /** How many controls there are in the end, the first included. */
+  /** How many controls there are in a row in the end, the first included. */
   readonly total: number;
+  /** How many rows of them there are, and how far apart those stand, in millimetres across the run. */
+  readonly rows: number;
+  readonly apart: number;
   /** Place of the next one, in millimetres from the one before. */
   readonly dx: number;
   readonly dy: number;
@@ -196,7 +199,7 @@ export interface Run {
   readonly numberBy: number;
 }
 
-/** Most controls that one run makes. */
+/** Most controls that one run makes, its first included. */
 export const LONGEST_RUN = 128;
 
 /** A label with its last number counted up; a number is added where there is none: “Knob 1” → “Knob 3”. */
@@ -248,9 +251,12 @@ function countPatterns<T extends string>(
 /** The controls that a run would make from one, its first not included. Messages beyond their range are left out. */
 export function numberedRun(surface: Surface, control: Control, run: Run): Control[] {
   const taken = new Set(surface.controls.map(({ id }) => id));
-  const total = Math.min(LONGEST_RUN, Math.trunc(run.total));
-  return Array.from({ length: Math.max(0, total - 1) }, (_, index) => {
+  const across = Math.max(1, Math.trunc(run.total));
+  const total = Math.min(LONGEST_RUN, across * Math.max(1, Math.trunc(run.rows)));
+  const isLevel = Math.abs(run.dx) >= Math.abs(run.dy);
+  return Array.from({ length: total - 1 }, (_, index) => {
     const step = index + 1;
+    const [column, row] = [step % across, Math.floor(step / across)];
     const label = countLabel(control.label, step).slice(0, 40);
     const id = freshId(label, taken);
     taken.add(id);
@@ -259,9 +265,12 @@ export function numberedRun(surface: Surface, control: Control, run: Run): Contr
       ...rest,
       id,
       label,
-      x: round(control.x + run.dx * step),
-      y: round(control.y + run.dy * step),
-      ...(control.strip === undefined ? {} : { strip: Math.min(63, control.strip + step) }),
+      x: round(control.x + run.dx * column + (isLevel ? 0 : run.apart * row)),
+      y: round(control.y + run.dy * column + (isLevel ? run.apart * row : 0)),
+      // What stands below one another is of one strip.
+      ...(control.strip === undefined
+        ? {}
+        : { strip: Math.min(63, control.strip + (isLevel ? column : row)) }),
       sends: countPatterns(control.sends, run, step),
       takes: countPatterns(control.takes, run, step),
       ...(pages
@@ -282,14 +291,37 @@ export function numberedRun(surface: Surface, control: Control, run: Run): Contr
   });
 }
 
-/** Makes a numbered run of each of some controls: labels and messages count up. */
+/** How far a panel goes beyond the last control of a run, in millimetres. */
+const EDGE = 8;
+/** The largest panel, in millimetres. */
+const LARGEST = 5_000;
+
+/**
+ * Makes a numbered run of each of some controls, in one row or several: labels and messages count up, and the panel
+ * grows where it would not hold them.
+ */
 export function makeRun(surface: Surface, ids: Ids, run: Run): Edited<Surface> {
-  return edit(surface, `Run of ${run.total}`, (draft) => {
+  const name = run.rows > 1 ? `Run of ${run.rows} × ${run.total}` : `Run of ${run.total}`;
+  return edit(surface, name, (draft) => {
+    const from = draft.controls.length;
+    const grow = (size: number, ends: number[]) => {
+      const last = Math.max(...ends);
+      return last > size ? Math.min(LARGEST, Math.ceil(last + EDGE)) : size;
+    };
     for (const id of ids) {
       const now = draft as unknown as Surface;
       const control = surface.controls.find((c) => c.id === id);
       if (control) draft.controls.push(...(numberedRun(now, control, run) as Draft<Control>[]));
     }
+    const made = draft.controls.slice(from);
+    draft.width = grow(
+      draft.width,
+      made.map(({ x, width }) => x + width),
+    );
+    draft.height = grow(
+      draft.height,
+      made.map(({ y, height }) => y + height),
+    );
   });
 }
 

@@ -18,6 +18,19 @@ import { MoverShape } from '../../shared/panel/mover-shape';
 const MARGIN = 8;
 const GRID = 5;
 const HANDLE = 5;
+/** Width of the place for a new strip, and how far strips go beyond their controls, in millimetres. */
+const NEW_STRIP = 16;
+const GAP = 2;
+
+/** A strip as it is drawn: a column around its controls. */
+interface Column {
+  readonly at: number;
+  readonly isNew: boolean;
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}
 
 type Work = 'move' | 'resize' | 'band';
 interface Drag {
@@ -26,6 +39,10 @@ interface Drag {
   readonly y: number;
   readonly dx: number;
   readonly dy: number;
+  /** One of several that are selected: let go in its place it is selected alone. */
+  readonly one: string | null;
+  /** Strip that the pointer is on, where controls are dragged into strips. */
+  readonly onto: number | null;
   /** Selection that a band adds to. */
   readonly before: readonly string[];
 }
@@ -65,6 +82,24 @@ interface Drag {
         [attr.height]="surface().height"
         pointer-events="none"
       />
+      @for (strip of columns(); track strip.at) {
+        <g class="strip" [class.onto]="drag()?.onto === strip.at" [class.new]="strip.isNew">
+          <rect
+            [attr.x]="strip.x"
+            [attr.y]="strip.y"
+            [attr.width]="strip.width"
+            [attr.height]="strip.height"
+            rx="3"
+          />
+          <text
+            [attr.font-size]="nameLetter()"
+            [attr.x]="strip.x + strip.width / 2"
+            [attr.y]="strip.y + nameLetter()"
+          >
+            {{ strip.isNew ? '+' : strip.at + 1 }}
+          </text>
+        </g>
+      }
       @for (c of controls(); track c.id) {
         <g
           rondoControl
@@ -181,6 +216,26 @@ interface Drag {
     .still {
       pointer-events: none;
     }
+    .strip {
+      pointer-events: none;
+    }
+    .strip rect {
+      fill: var(--forward-soft);
+      stroke: var(--forward);
+      stroke-width: 0.6;
+    }
+    .strip.new rect {
+      fill: none;
+      stroke-dasharray: 3 2;
+    }
+    .strip.onto rect {
+      stroke-width: 2.4;
+    }
+    .strip text {
+      font-weight: 600;
+      text-anchor: middle;
+      fill: var(--ink);
+    }
     .name {
       font-weight: 600;
       text-anchor: middle;
@@ -231,6 +286,9 @@ export class DrawingBoard {
   /** Control that is waited for while teaching. */
   readonly waiting = input<string | null>(null);
   readonly taught = input<ReadonlySet<string>>(new Set<string>());
+  /** Strip of each control, from 0, where they are shown: controls are dragged into them then and stay where they are. */
+  readonly strips = input<ReadonlyMap<string, number> | null>(null);
+  readonly stripped = output<number | null>();
   readonly selectedChange = output<readonly string[]>();
   readonly moved = output<{ dx: number; dy: number }>();
   readonly resized = output<{ dx: number; dy: number }>();
@@ -268,7 +326,8 @@ export class DrawingBoard {
     const { width, height, controls } = this.surface();
     const left = Math.min(0, ...controls.map((c) => c.x)) - MARGIN;
     const top = Math.min(0, ...controls.map((c) => c.y)) - MARGIN;
-    const right = Math.max(width, ...controls.map((c) => c.x + c.width)) + MARGIN;
+    const news = this.strips() ? NEW_STRIP + GAP : 0;
+    const right = Math.max(width, ...controls.map((c) => c.x + c.width)) + MARGIN + news;
     const bottom = Math.max(height, ...controls.map((c) => c.y + c.height)) + MARGIN;
     return { left, top, width: right - left, height: bottom - top };
   });
@@ -279,6 +338,39 @@ export class DrawingBoard {
   private readonly least = leastLetter(() => this.extent());
   /** Letters of names, in millimetres. */
   protected readonly nameLetter = computed(() => Math.max(6.4 * this.unit(), this.least()));
+
+  protected readonly columns = computed((): Column[] => {
+    const strips = this.strips();
+    if (!strips) return [];
+    const { controls, width, height } = this.surface();
+    const letter = this.nameLetter();
+    const numbers = [...new Set(strips.values())].sort((a, b) => a - b);
+    const columns = numbers.map((at) => {
+      const own = controls.filter(({ id }) => strips.get(id) === at);
+      const [x, y] = [Math.min(...own.map((c) => c.x)), Math.min(...own.map((c) => c.y))];
+      const right = Math.max(...own.map((c) => c.x + c.width));
+      const under = (c: Control) => (this.slides(c) ? letter * 1.2 : 0);
+      const bottom = Math.max(...own.map((c) => c.y + c.height + under(c)));
+      const top = y - letter * 1.3;
+      return {
+        at,
+        isNew: false,
+        x: x - GAP,
+        y: top,
+        width: right - x + 2 * GAP,
+        height: bottom - top + GAP,
+      };
+    });
+    const at = (numbers.at(-1) ?? -1) + 1;
+    return [...columns, { at, isNew: true, x: width + GAP, y: 0, width: NEW_STRIP, height }];
+  });
+
+  /** The strip at a place of the panel: the column that it is over, the nearest of those where several are. */
+  private stripAt(x: number, y: number): number | null {
+    const away = ({ y: top, height }: Column) => Math.max(top - y, y - top - height, 0);
+    const over = this.columns().filter((one) => x >= one.x && x <= one.x + one.width);
+    return over.sort((a, b) => away(a) - away(b)).at(0)?.at ?? null;
+  }
 
   protected slides(control: Control): boolean {
     return mainPart(control.kind) === 'value';
@@ -335,7 +427,7 @@ export class DrawingBoard {
     const id = target.closest('[data-id]')?.getAttribute('data-id') ?? null;
     const handle = target.getAttribute('data-handle');
     const { x, y } = this.point(event);
-    const start = { x, y, dx: 0, dy: 0, before: this.selected() };
+    const start = { x, y, dx: 0, dy: 0, one: null, onto: null, before: this.selected() };
     if (!this.editable()) {
       if (id) this.selectedChange.emit([id]);
       return;
@@ -350,7 +442,7 @@ export class DrawingBoard {
           has ? this.selected().filter((other) => other !== id) : [...this.selected(), id],
         );
       else if (!has) this.selectedChange.emit([id]);
-      if (!more || !has) this.drag.set({ ...start, work: 'move' });
+      if (!more || !has) this.drag.set({ ...start, work: 'move', one: !more && has ? id : null });
       this.host.querySelector<SVGGElement>(`[data-id="${id}"]`)?.focus({ preventScroll: true });
     } else {
       const before = event.shiftKey ? this.selected() : [];
@@ -364,7 +456,8 @@ export class DrawingBoard {
     if (!drag) return;
     const { x, y } = this.point(event);
     const snap = drag.work === 'band' ? (value: number) => value : Math.round;
-    const next = { ...drag, dx: snap(x - drag.x), dy: snap(y - drag.y) };
+    const onto = this.strips() && drag.work === 'move' ? this.stripAt(x, y) : null;
+    const next = { ...drag, dx: snap(x - drag.x), dy: snap(y - drag.y), onto };
     this.drag.set(next);
     const band = this.band();
     if (!band) return;
@@ -381,9 +474,14 @@ export class DrawingBoard {
   protected onUp(): void {
     const drag = this.drag();
     this.drag.set(null);
-    if (!drag || (drag.dx === 0 && drag.dy === 0)) return;
+    if (!drag) return;
+    if (drag.dx === 0 && drag.dy === 0) {
+      if (drag.one !== null) this.selectedChange.emit([drag.one]);
+      return;
+    }
     const by = { dx: drag.dx, dy: drag.dy };
-    if (drag.work === 'move') this.moved.emit(by);
+    if (drag.work === 'move' && this.strips()) this.stripped.emit(drag.onto);
+    else if (drag.work === 'move') this.moved.emit(by);
     if (drag.work === 'resize') this.resized.emit(by);
   }
 }

@@ -1,4 +1,12 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  inject,
+  input,
+  output,
+  signal,
+} from '@angular/core';
 import {
   CONTROL_KINDS,
   EDGES,
@@ -28,6 +36,7 @@ import {
   type Run,
   type Surface,
 } from '@rondo/core/surface';
+import { inStrip, stripsOf } from '@rondo/core/propose';
 import { DocumentEditor } from '../../state/documents';
 import { PatternEditor } from './pattern-editor';
 import { asType, typesFor } from './pattern-fields';
@@ -57,6 +66,8 @@ export class SelectionPanel {
   /** Onboard page whose messages are shown, 0 for the first. */
   readonly page = input(0);
   readonly hex = input(false);
+  /** A run was made: all of it, its first too. */
+  readonly made = output<readonly string[]>();
 
   private readonly editor = inject(DocumentEditor);
   protected readonly kinds = CONTROL_KINDS.map((value) => ({ value, label: KIND_NAMES[value] }));
@@ -72,7 +83,15 @@ export class SelectionPanel {
   ];
   protected readonly edges = EDGES.map((edge) => ({ edge, label: EDGE_WORDS[edge] }));
   protected readonly longestRun = LONGEST_RUN;
-  protected readonly run = signal<Run>({ total: 8, dx: 0, dy: 0, channelBy: 0, numberBy: 1 });
+  protected readonly run = signal<Run>({
+    total: 8,
+    rows: 1,
+    apart: 0,
+    dx: 0,
+    dy: 0,
+    channelBy: 0,
+    numberBy: 1,
+  });
   protected readonly running = signal(false);
   /** Part whose message was just added. */
   protected readonly added = signal<string | null>(null);
@@ -230,10 +249,10 @@ export class SelectionPanel {
   }
 
   protected setStrip(value: number | null): void {
-    this.change('Strip', (control) => {
-      if (value === null) Reflect.deleteProperty(control, 'strip');
-      else control.strip = value - 1;
-    });
+    const ids = this.controls().map(({ id }) => id);
+    this.editor.edit('surface', (surface) =>
+      inStrip(surface, ids, value === null ? null : value - 1),
+    );
   }
 
   protected setPositions(typed: string): void {
@@ -284,11 +303,22 @@ export class SelectionPanel {
     this.editor.edit('surface', (surface) => distribute(surface, this.selected(), along));
   }
 
+  /** The strip that the one control stands in, from 1, said or found; null for none. */
+  protected readonly strip = computed(() => {
+    const at = stripsOf(this.surface()).get(this.one()?.id ?? '');
+    return at === undefined ? null : at + 1;
+  });
+
   /** Opens the form for a numbered run, with the usual step: the control's width and a gap. */
   startRun(): void {
     const first = this.first();
     if (!first) return;
-    this.run.update((run) => ({ ...run, dx: Math.round(first.width + 6), dy: 0 }));
+    this.run.update((run) => ({
+      ...run,
+      dx: Math.round(first.width + 6),
+      dy: 0,
+      apart: Math.round(first.height + 6),
+    }));
     this.running.set(true);
   }
 
@@ -298,7 +328,10 @@ export class SelectionPanel {
 
   protected makeRun(): void {
     const ids = this.controls().map(({ id }) => id);
-    this.editor.edit('surface', (surface) => makeRun(surface, ids, this.run()));
+    const had = new Set(this.surface().controls.map(({ id }) => id));
+    const next = this.editor.edit('surface', (surface) => makeRun(surface, ids, this.run()));
     this.running.set(false);
+    const made = (next?.controls ?? []).map(({ id }) => id).filter((id) => !had.has(id));
+    this.made.emit([...ids, ...made]);
   }
 }

@@ -26,6 +26,7 @@ import {
   resizeBy,
   type ControlKind,
 } from '@rondo/core/surface';
+import { inStrip, stripsOf } from '@rondo/core/propose';
 import { EngineService } from '../../engine/engine.service';
 import { documentActions } from '../../state/actions';
 import { surfaceFeature } from '../../state/document';
@@ -100,6 +101,12 @@ export class Workshop {
   protected readonly selected = signal<readonly string[]>([]);
   protected readonly page = signal(0);
   protected readonly hex = signal(localStorage.getItem(HEX_KEY) === 'yes');
+  protected readonly showsStrips = signal(false);
+  protected readonly strips = computed((): ReadonlyMap<string, number> => {
+    const surface = this.surface();
+    return surface ? stripsOf(surface) : new Map<string, number>();
+  });
+  protected readonly stripCount = computed(() => new Set(this.strips().values()).size);
   protected readonly waiting = signal<string | null>(null);
   protected readonly taught = signal<ReadonlySet<string>>(new Set());
   protected readonly none: ReadonlySet<string> = new Set();
@@ -192,6 +199,10 @@ export class Workshop {
 
   protected resize({ dx, dy }: { dx: number; dy: number }): void {
     this.editor.edit('surface', (surface) => resizeBy(surface, this.selected(), dx, dy));
+  }
+
+  protected intoStrip(strip: number | null): void {
+    this.editor.edit('surface', (surface) => inStrip(surface, this.selected(), strip));
   }
 
   protected pick(ids: readonly string[]): void {

@@ -56,7 +56,7 @@ import { settled } from './settled';
       font-size: 12px;
     }
     :host ::ng-deep input {
-      width: 66px;
+      width: var(--number-width, 66px);
     }
   `,
 })
