@@ -83,40 +83,59 @@ const layersOf = ({ layerOrder, bindings }: Profile) =>
     ),
   }));
 
-test('every control that is proposed acts: a hand on it reaches the program', () => {
+test('every control that is proposed acts, on its layer too: a hand on it reaches the program, and it shows what it did', () => {
+  const seen = { onLayers: 0, lit: 0 };
   fc.assert(
     fc.property(
       fc.constantFrom(...surfaceIds.filter((id) => surfaceOf(id).controls.length > 0)),
       fc.constantFrom('studio', 'booth'),
-      fc.integer({ min: 0, max: 1_000 }),
+      fc.integer({ min: 0, max: 100_000 }),
       (surface, host, pick) => {
-        const profile = profileOf([surface], [host]);
-        const onBase = proposed(profile).parts.flatMap(({ bindings }) =>
-          bindings.filter(({ layer, action }) => layer === null && action.do === 'function'),
-        );
-        if (onBase.length === 0) return;
-        const one = onBase[pick % onBase.length];
-        const room = new Room({ profile: takenWhole(profile, proposed(profile)) });
+        const bare = profileOf([surface], [host]);
+        const profile = takenWhole(bare, proposed(bare));
+        const bound = Object.values(profile.bindings).map((one) => ({
+          ...one,
+          control: one.control!,
+        }));
+        const does = bound.filter(({ actions: [action] }) => action.do === 'function');
+        if (does.length === 0) return;
+        const { layer, control } = does[pick % does.length];
+        const room = new Room({ profile });
         const { engine } = room.world;
+        const counted = (kind: string) => {
+          const { key } = engine.plan.links.find((link) => link.kind === kind)!;
+          return room.sent.get(key)?.length ?? 0;
+        };
+        if (layer !== profile.layerOrder[0]) {
+          seen.onLayers++;
+          const key = bound.find(
+            ({ actions: [action] }) => action.do === 'layer' && action.layer === layer,
+          )!;
+          room.press(key.control.control);
+        }
         const part = engine.plan.parts.findIndex(
-          (p) => p.control.id === one.ref.control && p.part === one.ref.part,
+          (p) => p.control.id === control.control && p.part === control.part,
         );
-        const before =
-          room.sent.get(engine.plan.links.find((l) => l.kind === 'host')!.key)?.length ?? 0;
+        const [toProgram, toSurface] = [counted('host'), counted('surface')];
         const desk = room.desk();
         const { moves } = engine.plan.parts[part];
-        if (moves === InputMode.Relative) room.do(() => desk.turn(one.ref.control, 3));
+        if (moves === InputMode.Relative) room.do(() => desk.turn(control.control, 3));
         else if (moves === InputMode.Absolute)
-          for (const to of [0, 0.2, 0.4, 0.6, 0.8, 1]) room.slide(one.ref.control, to);
-        else room.press(one.ref.control);
-        const after =
-          room.sent.get(engine.plan.links.find((l) => l.kind === 'host')!.key)?.length ?? 0;
-        expect(after).toBeGreaterThan(before);
+          for (const to of [0, 0.2, 0.4, 0.6, 0.8, 1]) room.slide(control.control, to);
+        else room.press(control.control);
+        expect(counted('host')).toBeGreaterThan(toProgram);
+        const { takes } = surfaceOf(surface).controls.find(({ id }) => id === control.control)!;
+        const canShow = surfaceOf(surface).device.takes && (takes.light ?? takes.ring);
+        if (!canShow) return;
+        seen.lit++;
+        expect(counted('surface')).toBeGreaterThan(toSurface);
       },
     ),
-    { numRuns: 60 },
+    { numRuns: 90 },
   );
-}, 120_000);
+  expect(seen.onLayers).toBeGreaterThan(10);
+  expect(seen.lit).toBeGreaterThan(10);
+}, 240_000);
 
 test('the assignment is the best there is: nothing that brute force finds gains more', () => {
   const profile = profileOf(['crosstie-2'], ['booth']);
