@@ -71,6 +71,8 @@ export class NewProfile {
   ]);
   protected readonly surfaces = signal<readonly Chosen[]>([]);
   protected readonly programs = signal<readonly Chosen[]>([]);
+  /** The surface that was chosen since a device seemed to be it, and not by hand. */
+  private byTouch: string | null = null;
   protected readonly message = signal('');
   protected readonly making = signal(false);
   /** What MIDI says where a device cannot be touched. */
@@ -100,10 +102,14 @@ export class NewProfile {
       if (!surface || untracked(this.surfaces).some(({ model }) => model === id)) return;
       untracked(() => this.restore(surface));
     });
-    // One device that is known for sure is chosen as it is touched.
+    // One device that is known for sure is chosen as it is touched, and given up where more of it says otherwise.
     effect(() => {
       const touched = this.touch.touched();
-      if (touched?.may.length === 1) untracked(() => this.takeTouched(touched.may[0]));
+      if (!touched) return;
+      untracked(() => {
+        if (!touched.may.some(({ id }) => id === this.byTouch)) this.giveUp();
+        if (touched.sure) this.takeTouched(touched.may[0], true);
+      });
     });
     inject(DestroyRef).onDestroy(() => this.touch.stop());
   }
@@ -135,9 +141,17 @@ export class NewProfile {
     this.programs.update((list) => toggled(list, { model: id, label: name }));
   }
 
-  protected takeTouched(surface: Surface): void {
+  /** Takes off what was chosen by touch alone. */
+  private giveUp(): void {
+    const { byTouch } = this;
+    this.byTouch = null;
+    this.surfaces.update((list) => list.filter(({ model }) => model !== byTouch));
+  }
+
+  protected takeTouched(surface: Surface, byItself = false): void {
     const touched = this.touch.touched();
     if (!touched || this.isOn(this.surfaces(), surface.id)) return;
+    if (byItself) this.byTouch = surface.id;
     const { ports } = touched;
     this.surfaces.update((list) => [...list, { model: surface.id, label: surface.name, ports }]);
   }
@@ -145,6 +159,7 @@ export class NewProfile {
   /** An unknown device is taught, and brings one back here. */
   protected teach(): void {
     const touched = this.touch.touched();
+    this.giveUp();
     const document = unknownSurface(
       freshId('surface'),
       touched?.port.slice(0, 60) || 'New surface',

@@ -13,13 +13,17 @@ import { listFeature } from '../../state/list';
 export interface Touched {
   /** The input on which it was heard. */
   readonly port: string;
-  /** Surfaces that it may be: one where it is sure. */
+  /** Surfaces that it may be. */
   readonly may: readonly Surface[];
+  /** It is the one that it may be: it says so itself, or enough of it was touched. */
+  readonly sure: boolean;
   /** Different messages that have come from it. */
   readonly heard: number;
   readonly ports: PortChoice;
 }
 
+/** So many different messages of a device leave no doubt, where one surface alone sends them all. */
+const SURE = 4;
 /** Surfaces to choose among are few, or it is not known. */
 const MOST = 4;
 
@@ -104,7 +108,8 @@ export class TouchYours {
     const called = named.filter(({ name }) => port.toLowerCase().includes(name.toLowerCase()));
     const sends = knownBySending(all, this.heard).filter(({ id }) => !isGeneric(id));
     const may = called.length === 1 ? called : named.length > 0 ? named : sends.slice(0, MOST);
-    this.touched.set({ port, may, heard: this.heard.size, ports });
+    const sure = may.length === 1 && (named.length > 0 || this.heard.size >= SURE);
+    this.touched.set({ port, may, sure, heard: this.heard.size, ports });
   }
 
   private surfaces(): Surface[] {
