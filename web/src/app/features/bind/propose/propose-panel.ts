@@ -25,10 +25,7 @@ const NAMED = 4;
   imports: [Button, PanelHead, Switch],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <rondo-panel-head
-      title="A proposal"
-      about="For what is not bound yet. Nothing is bound before you take it."
-    />
+    <rondo-panel-head title="A proposal" about="For what is not bound yet, until you take it." />
     <div class="body">
       @if (proposal(); as p) {
         <div class="row take">
