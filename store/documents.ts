@@ -21,6 +21,8 @@ export interface Holds {
   readonly hosts: readonly string[];
   readonly bindings: number;
   readonly layers: number;
+  /** Version of the format; one that is not known yet is of a newer Rondo. */
+  readonly version: number;
 }
 
 export interface Stored extends Summary {
@@ -244,6 +246,7 @@ interface HoldsRow {
   hosts: string;
   bindings: number | null;
   layers: number | null;
+  version: unknown;
 }
 
 /** What every profile holds, read from its newest revision without taking it apart as a whole. */
@@ -258,6 +261,7 @@ async function holdsOf(db: Knex): Promise<Map<string, Holds>> {
       db.raw(`${named('hostOrder', 'hosts', 'label')} as hosts`),
       db.raw(`json_array_length(r.body, '$.bindingOrder') as bindings`),
       db.raw(`json_array_length(r.body, '$.layerOrder') as layers`),
+      db.raw(`json_extract(r.body, '$.version') as version`),
     )
     .from('profile')
     .joinRaw(
@@ -266,13 +270,14 @@ async function holdsOf(db: Knex): Promise<Map<string, Holds>> {
     .whereNull('profile.deleted_at');
   const texts = (json: string) => (JSON.parse(json) as unknown[]).map((one) => String(one ?? ''));
   return new Map(
-    rows.map(({ id, surfaces, hosts, bindings, layers }) => [
+    rows.map(({ id, surfaces, hosts, bindings, layers, version }) => [
       id,
       {
         surfaces: texts(surfaces),
         hosts: texts(hosts),
         bindings: bindings ?? 0,
         layers: layers ?? 0,
+        version: typeof version === 'number' ? version : 1,
       },
     ]),
   );

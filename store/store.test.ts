@@ -102,6 +102,18 @@ describe('versions are thinned by age', () => {
   });
 });
 
+test('what a newer Rondo has made is listed as that, kept, and goes out as it came', async () => {
+  const newer = { ...profile, id: 'tomorrow', version: 99, unheard: { of: [1, 2] } };
+  const store = new DocumentStore(db, 'profile');
+  await store.create('tomorrow', 'Tomorrow', JSON.stringify(newer));
+  expect((await store.list()).map(({ id, holds }) => [id, holds?.version])).toContainEqual([
+    'tomorrow',
+    99,
+  ]);
+  const { profiles } = await exportFile(db);
+  expect(profiles.find(({ id }) => id === 'tomorrow')).toEqual(newer);
+});
+
 describe('a file is taken whole or not at all', () => {
   test('what is said to be done is done; the same again changes nothing', async () => {
     const dry = await importFile(db, file, undefined, true);

@@ -15,6 +15,7 @@ const summarySchema = z.object({
       hosts: z.array(z.string()),
       bindings: z.number(),
       layers: z.number(),
+      version: z.number(),
     })
     .optional(),
 });

@@ -17,7 +17,7 @@ import { Button } from 'primeng/button';
 import { InputText } from 'primeng/inputtext';
 import type { Fault } from '@rondo/core/document';
 import { LARGEST_FILE, readFileText, type RondoFile } from '@rondo/core/formats';
-import { nineFerriesMix } from '@rondo/core/profile';
+import { PROFILE_VERSION, nineFerriesMix } from '@rondo/core/profile';
 import { documentActions, listActions } from '../../state/actions';
 import { STOCK_SURFACES, type Surface } from '@rondo/core/surface';
 import { Api, freshId, words, type Imported, type StoredKind, type Summary } from '../../state/api';
@@ -46,14 +46,14 @@ const MOST_PICTURES = 3;
     <header>
       <div>
         <h1>Profiles</h1>
-        <p>
-          A profile says what each control of your surfaces does, and what comes back to it.
-          @if (!tour.isKnown()) {
+        <p>A profile says what each control of your surfaces does, and what comes back to it.</p>
+        @if (!tour.isKnown()) {
+          <p>
             <a routerLink="/bind/nine-ferries-mix" (click)="tour.start()">
               New here? A tour of one minute
             </a>
-          }
-        </p>
+          </p>
+        }
       </div>
       <div class="new">
         <input
@@ -144,10 +144,14 @@ const MOST_PICTURES = 3;
                 }
                 <span class="when">
                   @if (profile.holds; as holds) {
-                    {{ holds.hosts.join(', ') || 'No host' }} ·
-                    {{ holds.bindings === 1 ? '1 binding' : holds.bindings + ' bindings' }}
-                    @if (holds.layers > 1) {
-                      · {{ holds.layers }} layers
+                    @if (isNewer(profile)) {
+                      Of a newer Rondo: kept as it is
+                    } @else {
+                      {{ holds.hosts.join(', ') || 'No host' }} ·
+                      {{ holds.bindings === 1 ? '1 binding' : holds.bindings + ' bindings' }}
+                      @if (holds.layers > 1) {
+                        · {{ holds.layers }} layers
+                      }
                     }
                     <br />
                   }
@@ -160,9 +164,11 @@ const MOST_PICTURES = 3;
                   size="small"
                   [text]="true"
                   severity="secondary"
+                  [disabled]="isNewer(profile)"
                   (onClick)="startRename(profile.id)"
                 />
                 <p-button
+                  [disabled]="isNewer(profile)"
                   label="Duplicate"
                   size="small"
                   [text]="true"
@@ -228,6 +234,9 @@ const MOST_PICTURES = 3;
     .empty p {
       color: var(--ink-soft);
       margin-top: 4px;
+    }
+    header a {
+      color: var(--forward);
     }
     .new {
       display: flex;
@@ -405,6 +414,11 @@ export class Profiles {
   }
 
   /** Pictures of the first surfaces of a profile, as far as they are known. */
+  /** Whether a newer Rondo has made it, so that it cannot be read here. */
+  protected isNewer({ holds }: Summary): boolean {
+    return (holds?.version ?? 0) > PROFILE_VERSION;
+  }
+
   protected picturesOf({ holds }: Summary): Surface[] {
     return (holds?.surfaces ?? [])
       .flatMap((model) => this.library.surface(model) ?? [])

@@ -143,7 +143,7 @@ interface Drag {
             [attr.x]="c.x - 1"
             [attr.y]="c.y - 1"
             [attr.width]="c.width + 2"
-            [attr.height]="c.height + 2"
+            [attr.height]="c.height + 2 + nameRoom(c)"
             rx="4"
           />
         }
@@ -349,8 +349,7 @@ export class DrawingBoard {
       const own = controls.filter(({ id }) => strips.get(id) === at);
       const [x, y] = [Math.min(...own.map((c) => c.x)), Math.min(...own.map((c) => c.y))];
       const right = Math.max(...own.map((c) => c.x + c.width));
-      const under = (c: Control) => (this.slides(c) ? letter * 1.2 : 0);
-      const bottom = Math.max(...own.map((c) => c.y + c.height + under(c)));
+      const bottom = Math.max(...own.map((c) => c.y + c.height + this.nameRoom(c)));
       const top = y - letter * 1.3;
       return {
         at,
@@ -370,6 +369,11 @@ export class DrawingBoard {
     const away = ({ y: top, height }: Column) => Math.max(top - y, y - top - height, 0);
     const over = this.columns().filter((one) => x >= one.x && x <= one.x + one.width);
     return over.sort((a, b) => away(a) - away(b)).at(0)?.at ?? null;
+  }
+
+  /** Height of the name under a control, where it has one there, in millimetres. */
+  protected nameRoom(control: Control): number {
+    return this.slides(control) ? this.nameLetter() * 1.2 : 0;
   }
 
   protected slides(control: Control): boolean {

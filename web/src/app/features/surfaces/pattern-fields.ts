@@ -1,4 +1,4 @@
-import type { Pattern, PatternType } from '@rondo/core/surface';
+import type { InputPart, Pattern, PatternType } from '@rondo/core/surface';
 import { fromHex, toHex } from '@rondo/core/wire';
 
 /** One field of a message pattern, as it is typed. */
@@ -233,6 +233,25 @@ export function asType(type: PatternType, before: Pattern | undefined): Pattern 
   if (type === 'controllerPair' && typeof fresh['number'] === 'number')
     fresh['lsb'] = Math.min(127, fresh['number'] + 32);
   return fresh as Pattern;
+}
+
+/** Which message of its own a control is most often answered with, by what is shown. */
+const ANSWERS: Readonly<Record<string, readonly InputPart[]>> = {
+  light: ['push', 'value'],
+  motor: ['value'],
+};
+
+/**
+ * The message that a part begins with. A light or a motor takes what its control itself sends, as most devices have it
+ * (common practice, no source), where it can be shown that way.
+ * @param sends what the control sends
+ */
+export function freshFor(part: string, sends: Partial<Record<InputPart, Pattern>>): Pattern {
+  const types = typesFor(part);
+  const own = (ANSWERS[part] ?? []).map((input) => sends[input]);
+  return (
+    own.find((pattern) => pattern && types.includes(pattern.type)) ?? asType(types[0], undefined)
+  );
 }
 
 /** Reads what was typed into a field; undefined where it is not one of its values. */

@@ -39,7 +39,7 @@ import {
 import { inStrip, stripsOf } from '@rondo/core/propose';
 import { DocumentEditor } from '../../state/documents';
 import { PatternEditor } from './pattern-editor';
-import { asType, typesFor } from './pattern-fields';
+import { freshFor } from './pattern-fields';
 import { Choice, NumberField, Switch, TextField } from '../../shared/ui/form';
 import { InputText } from 'primeng/inputtext';
 
@@ -174,24 +174,29 @@ export class SelectionPanel {
     pattern: Pattern | null,
   ): void {
     const name = pattern ? `Message of ${PART_NAMES[part]}` : `Remove ${PART_NAMES[part]}`;
-    const page = this.page();
-    const pageId = page > 0 ? this.surface().pages[page - 1].id : '';
     this.change(name, (control) => {
-      let owner: Pick<Control, 'sends' | 'takes'> = control;
-      if (page > 0) {
-        control.pages ??= {};
-        owner = control.pages[pageId] ??= { sends: {}, takes: {} };
-      }
-      const patterns = owner[side] as Partial<Record<string, Pattern>>;
+      const patterns = this.messagesOf(control)[side] as Partial<Record<string, Pattern>>;
       if (pattern) patterns[part] = pattern;
       else Reflect.deleteProperty(patterns, part);
     });
   }
 
+  /** What a control that is being changed sends and takes on the page that is shown. */
+  private messagesOf(control: Control): Pick<Control, 'sends' | 'takes'> {
+    const page = this.page();
+    if (page === 0) return control;
+    control.pages ??= {};
+    return (control.pages[this.surface().pages[page - 1].id] ??= { sends: {}, takes: {} });
+  }
+
   /** Gives the selection a part with a message to start from, opened for change. */
   protected add(side: 'sends' | 'takes', part: InputPart | OutputPart): void {
     this.added.set(part);
-    this.setPattern(side, part, asType(typesFor(part)[0], undefined));
+    this.change(`Message of ${PART_NAMES[part]}`, (control) => {
+      const { sends, [side]: own } = this.messagesOf(control);
+      // Plain data, and no part of the draft twice.
+      (own as Partial<Record<string, Pattern>>)[part] = { ...freshFor(part, sends) };
+    });
   }
 
   protected setLabel(label: string): void {
