@@ -156,7 +156,10 @@ export class Bench {
 
   async open(id = 'nine-ferries-mix'): Promise<void> {
     await this.page.goto(`${this.server.address}/bind/${id}`);
-    await expect(this.desk('fader-1')).toHaveAttribute('aria-valuenow', /^[1-9]\d*$/);
+    // All of the page is loaded here for the first time: that may take longer than what comes later.
+    await expect(this.desk('fader-1')).toHaveAttribute('aria-valuenow', /^[1-9]\d*$/, {
+      timeout: 30_000,
+    });
     await this.settled(1, 'Volume of Narrator');
   }
 
