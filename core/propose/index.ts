@@ -2,4 +2,4 @@
 export { PURPOSES, PURPOSE_WORDS, type Purpose } from './purposes.data.js';
 export * from './known.js';
 export * from './propose.js';
-export { inStrip, rowsOf, stripsOf } from './strips.js';
+export { LAST_STRIP, inStrip, rowsOf, stripsOf } from './strips.js';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { undo } from '@rondo/core/document';
-import { STOCK_SURFACES, blankSurface, type Control } from '@rondo/core/surface';
-import { inStrip, stripsOf } from './strips';
+import { STOCK_SURFACES, blankSurface, surfaceSchema, type Control } from '@rondo/core/surface';
+import { LAST_STRIP, inStrip, stripsOf } from './strips';
 
 const control = (id: string, kind: Control['kind'], x: number, y: number, width = 12): Control => ({
   id,
@@ -74,6 +74,15 @@ test('a surface that says its strips is believed; one without columns has none',
   expect(
     stripsOf({ controls: [control('a', 'fader', 0, 0), control('b', 'fader', 20, 0)] }).size,
   ).toBe(0);
+});
+
+test('a surface of more strips than can be said is sound still after one is corrected', () => {
+  const controls = Array.from({ length: 100 }, (_, n) => control(`k-${n}`, 'knob', n * 20, 0));
+  const wide = { ...blankSurface('wide', 'Wide'), width: 2_100, controls };
+  for (const strip of [0, LAST_STRIP, LAST_STRIP + 1, null])
+    expect(surfaceSchema.safeParse(inStrip(wide, ['k-1'], strip).document).success).toBe(true);
+  // What is where it belongs already is no edit.
+  expect(inStrip(wide, ['k-1'], 1).edit).toBeNull();
 });
 
 test('a control that is put into a strip is in it, or in none; all others stay where they were found', () => {

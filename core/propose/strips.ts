@@ -3,6 +3,8 @@ import { mainPart, type Control, type Surface } from '@rondo/core/surface';
 
 /** How much of their own height controls of one row may be apart. */
 const ROW = 0.5;
+/** The last strip that a surface can say, from 0. */
+export const LAST_STRIP = 63;
 /** As few like controls in a row make strips. */
 const FEWEST = 3;
 
@@ -62,11 +64,13 @@ export function inStrip(
   strip: number | null,
 ): Edited<Surface> {
   const found = stripsOf(surface);
+  const isThere = ids.every((id) => (found.get(id) ?? null) === strip);
+  if (isThere || (strip ?? 0) > LAST_STRIP) return { document: surface, edit: null };
   const name = strip === null ? 'Out of every strip' : `Into strip ${strip + 1}`;
   return edit(surface, name, (draft) => {
     for (const control of draft.controls) {
       const at = ids.includes(control.id) ? strip : (found.get(control.id) ?? null);
-      if (at === null) Reflect.deleteProperty(control, 'strip');
+      if (at === null || at > LAST_STRIP) Reflect.deleteProperty(control, 'strip');
       else control.strip = at;
     }
   });

@@ -1,6 +1,7 @@
 import { Injectable, signal } from '@angular/core';
 import { createStore, del, get, set } from 'idb-keyval';
 import { z } from 'zod';
+import { forget } from './forget';
 import { readAs, type AnyDocument, type Documents, type Kind } from './kinds';
 
 const savedSchema = z.object({ revision: z.number(), document: z.unknown() });
@@ -94,7 +95,7 @@ export class Drafts {
 
   /** Nothing is kept of a document any more: it is stored as it stands, or given up. */
   async drop(kind: Kind, id: string): Promise<void> {
-    localStorage.removeItem(leftKey(kind, id));
+    forget(leftKey(kind, id));
     // Both at once: a save that begins meanwhile notes itself after this.
     await Promise.all([
       del(keyOf(kind, id), this.edits).catch(() => undefined),

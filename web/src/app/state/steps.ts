@@ -2,6 +2,7 @@ import { Injectable } from '@angular/core';
 import { createStore, get, set } from 'idb-keyval';
 import { z } from 'zod';
 import type { Edit } from '@rondo/core/document';
+import { forget } from './forget';
 import type { Kind } from './kinds';
 import { editSchema } from './windows';
 
@@ -50,7 +51,7 @@ export class Steps {
   }
 
   async keep(kind: Kind, id: string, steps: Made): Promise<void> {
-    localStorage.removeItem(leftKey(kind, id));
+    forget(leftKey(kind, id));
     // Without room undo reaches no further than this visit, and nothing else is lost.
     await set(`${kind}/${id}`, last(steps), this.store).catch(() => undefined);
   }

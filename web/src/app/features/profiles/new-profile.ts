@@ -108,7 +108,9 @@ export class NewProfile {
       if (!touched) return;
       untracked(() => {
         if (!touched.may.some(({ id }) => id === this.byTouch)) this.giveUp();
-        if (touched.sure) this.takeTouched(touched.may[0], true);
+        // Once: a hand that takes it off again is right.
+        if (touched.sure && touched.may[0].id !== this.byTouch)
+          this.takeTouched(touched.may[0], true);
       });
     });
     inject(DestroyRef).onDestroy(() => this.touch.stop());
@@ -144,6 +146,7 @@ export class NewProfile {
   /** Takes off what was chosen by touch alone. */
   private giveUp(): void {
     const { byTouch } = this;
+    if (byTouch === null) return;
     this.byTouch = null;
     this.surfaces.update((list) => list.filter(({ model }) => model !== byTouch));
   }

@@ -9,6 +9,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { LAST_STRIP } from '@rondo/core/propose';
 import { KIND_NAMES, mainPart, type Control, type Surface } from '@rondo/core/surface';
 import { ControlShape } from '../../shared/panel/control-shape';
 import { fitName, inLayers, moverAt, unitOf } from '../../shared/panel/geometry';
@@ -361,6 +362,7 @@ export class DrawingBoard {
       };
     });
     const at = (numbers.at(-1) ?? -1) + 1;
+    if (at > LAST_STRIP) return columns;
     return [...columns, { at, isNew: true, x: width + GAP, y: 0, width: NEW_STRIP, height }];
   });
 
