@@ -9,6 +9,7 @@ import { busy } from './busy.js';
 import { recompile } from './recompile.js';
 import { bindingsRatio, wholeRound } from './round.js';
 import { soak, throughPage } from './cables.js';
+import { setUps } from './set-ups.js';
 import { teaching } from './teach.js';
 import { through } from './through.js';
 import { wires } from './wires.js';
@@ -23,6 +24,7 @@ const SECTIONS: Readonly<Record<string, () => void | Promise<void>>> = {
   wires,
   hosts,
   page,
+  setUps,
   proposals,
   files,
   osc,

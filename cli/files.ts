@@ -6,6 +6,7 @@ import {
   LARGEST_FILE,
   fileDifferences,
   fileText,
+  partsOf,
   profileDifferences,
   readFileText,
   type RondoFile,
@@ -165,6 +166,13 @@ export async function importCommand(args: string[]): Promise<number> {
   const files = await Promise.all(
     positionals.map(async (path) => ({ path, file: await readRondoFile(path) })),
   );
+  for (const { path, file } of files) {
+    const [part] = partsOf(file);
+    if (part !== undefined)
+      throw new UnusableError(
+        `${path} holds the ${part}, which is taken into a document in the page.`,
+      );
+  }
   const access = await accessTo(folder);
   const lines: string[] = [];
   let isRefused = false;

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { Server, choose, expect, test } from './rondo';
+import { Server, act, choose, expect, test } from './rondo';
 
 test('a version is named, looked at on the drawing, and brought back; undo takes that back', async ({
   bind,
@@ -32,6 +32,12 @@ test('a version is named, looked at on the drawing, and brought back; undo takes
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(bind.desk('mute-3')).not.toHaveClass(/bound/);
+
+  // What each has changed stands in the list, and one click brings any of them back.
+  await page.keyboard.press('v');
+  await expect(panel.getByRole('listitem').filter({ hasText: 'Mute 3: mute bound' })).toBeVisible();
+  await named.getByRole('button', { name: /^Bring back/ }).click();
+  await expect(bind.desk('mute-3')).toHaveClass(/bound/);
 });
 
 test('two versions are compared, what differs is marked, and one control comes back alone', async ({
@@ -139,4 +145,164 @@ test('a profile goes from one installation to another through a file; what was d
     await other.stop();
     other.remove();
   }
+});
+
+test('a layer goes from one profile into another through a file, with who made it; one undo takes it away', async ({
+  bind,
+  page,
+  server,
+}) => {
+  await bind.open();
+  await page
+    .getByRole('group', { name: 'Layers' })
+    .getByRole('button', { name: /^Sends/ })
+    .click();
+  await page.getByRole('button', { name: 'Edit layers' }).click();
+  const panel = page.locator('rondo-layers-panel');
+  await panel.getByRole('textbox', { name: 'Name of the layer' }).fill('Night sends');
+  await page.keyboard.press('Tab');
+  await panel.getByRole('button', { name: 'Night sends to a file' }).click();
+  await page.getByRole('textbox', { name: 'Made by' }).fill('Ada at the quay');
+  await page.getByRole('textbox', { name: 'Notes' }).fill('For the late ferry.');
+  const saving = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save the file' }).click();
+  const saved = await saving;
+  expect(saved.suggestedFilename()).toBe('night-sends.json');
+  const text = readFileSync(await saved.path(), 'utf8');
+  const file = JSON.parse(text) as { author: string; layers: { bindingOrder: string[] }[] };
+  expect(file).toMatchObject({ author: 'Ada at the quay', notes: 'For the late ferry.' });
+  const count = file.layers[0].bindingOrder.length;
+  expect(count).toBeGreaterThan(4);
+
+  // Dropped on any screen, it is shown before anything is done.
+  await page.goto(`${server.address}/hosts`);
+  const given = await page.evaluateHandle((content) => {
+    const transfer = new DataTransfer();
+    transfer.items.add(new File([content], 'night-sends.json', { type: 'application/json' }));
+    return transfer;
+  }, text);
+  await page.dispatchEvent('rondo-root', 'drop', { dataTransfer: given });
+  const incoming = page.locator('rondo-incoming');
+  await expect(incoming).toContainText('By Ada at the quay.');
+  await expect(incoming).toContainText(`Layer, ${count} bindings`);
+  await act(incoming, 'Put it into profile …', 'Far Shore');
+  await expect(page).toHaveURL(/\/bind\/far-shore/);
+  await expect(panel.getByRole('status')).toContainText('Layer “Night sends” is on top now.');
+  const layer = page
+    .getByRole('group', { name: 'Layers' })
+    .getByRole('button', { name: /^Night sends/ });
+  await expect(layer).toBeVisible();
+  // Its program is not there: what was meant for it is left out, and that is said.
+  await expect(panel.getByRole('status')).toContainText('left out');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(layer).toBeHidden();
+
+  // Read in the panel itself, a file that holds none says so and changes nothing.
+  await page.goto(`${server.address}/bind/nine-ferries-mix`);
+  await page.getByRole('button', { name: 'Edit layers' }).click();
+  const read = (name: string, content: string) =>
+    panel.getByLabel('File with a layer').setInputFiles({
+      name,
+      mimeType: 'application/json',
+      buffer: Buffer.from(content),
+    });
+  await read('cut.json', text.slice(0, 200));
+  await expect(panel.getByRole('status')).toContainText('“cut.json” was not read');
+  await read('night-sends.json', text);
+  await expect(panel.getByRole('status')).toContainText('Layer “Night sends 2” is on top now.');
+  await expect(panel).toContainText(`${count} bindings`);
+});
+
+test('a palette by itself goes from one surface into another; a surface goes to a file of its own', async ({
+  page,
+  server,
+}) => {
+  await page.goto(`${server.address}/surfaces`);
+  const copy = async (name: string) => {
+    await page.goto(`${server.address}/surfaces`);
+    await page.getByRole('button', { name: `Copy ${name}` }).click();
+    await expect(page).toHaveURL(/\/surfaces\/[^/]+$/);
+    await page
+      .getByRole('radio', { name: 'Device' })
+      .or(page.getByRole('button', { name: 'Device', exact: true }))
+      .first()
+      .click();
+  };
+  await copy('Cobble 64');
+  const saving = page.waitForEvent('download');
+  await page.getByRole('button', { name: /palette to a file$/ }).click();
+  await page.getByRole('button', { name: 'Save the file' }).click();
+  const text = readFileSync(await (await saving).path(), 'utf8');
+  const { palettes } = JSON.parse(text) as { palettes: { colours: { value: number }[] }[] };
+  expect(palettes[0].colours.length).toBeGreaterThan(4);
+  await copy('Burrow 14');
+  await expect(page.getByText('No colours: its lights are on or off')).toBeVisible();
+  await page
+    .getByLabel('Read a table of colours from CSV or from a file of Rondo’s')
+    .setInputFiles({
+      name: 'palette.json',
+      mimeType: 'application/json',
+      buffer: Buffer.from(text),
+    });
+  await expect(page.getByText('The numbers by which its lights take a colour.')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText('No colours: its lights are on or off')).toBeVisible();
+
+  // Given on the Profiles screen, it asks which surface is meant.
+  await page.goto(`${server.address}/profiles`);
+  await page.getByLabel('File of Rondo’s').setInputFiles({
+    name: 'palette.json',
+    mimeType: 'application/json',
+    buffer: Buffer.from(text),
+  });
+  await act(page.locator('rondo-incoming'), 'Put it into surface …', 'My Burrow 14');
+  await expect(page.getByText('The numbers by which its lights take a colour.')).toBeVisible();
+
+  await page.goto(`${server.address}/surfaces`);
+  await page.getByRole('button', { name: 'My Burrow 14 to a file' }).click();
+  const second = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save the file' }).click();
+  const alone = JSON.parse(readFileSync(await (await second).path(), 'utf8')) as {
+    surfaces: { name: string }[];
+    profiles: unknown[];
+  };
+  expect(alone.surfaces.map(({ name }) => name)).toEqual(['My Burrow 14']);
+  expect(alone.profiles).toEqual([]);
+});
+
+test('what was read from a file is taken back as a whole, after a reload too', async ({
+  page,
+  server,
+}) => {
+  const api = async (path: string) =>
+    (await (await fetch(`${server.address}/api/${path}`)).json()) as unknown;
+  const before = await api('files');
+  const file = (await api('files?profile=neap-rink')) as { profiles: { name: string }[] };
+  file.profiles[0].name = 'Neap Rink, theirs';
+  // It is open meanwhile: what the page holds of it then is of before.
+  await page.goto(`${server.address}/bind/neap-rink`);
+  await page.getByRole('link', { name: 'All profiles' }).click();
+  await page.getByLabel('File of Rondo’s').setInputFiles({
+    name: 'theirs.json',
+    mimeType: 'application/json',
+    buffer: Buffer.from(JSON.stringify(file)),
+  });
+  const incoming = page.locator('rondo-incoming');
+  await incoming.getByRole('radio', { name: /^Replace mine/ }).click();
+  await incoming.getByRole('button', { name: 'Take it in' }).click();
+  const theirs = page.getByRole('link', { name: 'Neap Rink, theirs' });
+  await expect(theirs).toBeVisible();
+  await theirs.click();
+  await expect(page.getByRole('textbox', { name: 'Name of the profile' })).toHaveValue(
+    'Neap Rink, theirs',
+  );
+  await page.getByRole('link', { name: 'All profiles' }).click();
+  await page.reload();
+  const keep = page.locator('rondo-keep');
+  await expect(keep).toContainText('theirs.json: “Neap Rink, theirs” replaced yours.');
+  await keep.getByRole('button', { name: 'Take it back' }).click();
+  await expect(theirs).toBeHidden();
+  await expect(page.getByRole('link', { name: 'Neap Rink', exact: true })).toBeVisible();
+  expect(await api('files')).toEqual(before);
+  await expect(keep).not.toContainText('theirs.json');
 });

@@ -27,6 +27,7 @@ for (const section of [
   'osc',
   'glass',
   'page',
+  'setUps',
   'through',
   'throughPage',
 ]) {

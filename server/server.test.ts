@@ -6,6 +6,7 @@ import {
   mkdirSync,
   mkdtempSync,
   readFileSync,
+  readdirSync,
   rmSync,
   writeFileSync,
 } from 'node:fs';
@@ -167,6 +168,119 @@ test(`${KILLS} kills while saving lose no acknowledged revision`, async () => {
     }),
   );
 });
+
+/** A folder as years leave it: revisions of many days, some of them named, and a backup of another name. */
+async function lived(path: string): Promise<{ readonly named: readonly string[] }> {
+  await start(0, path).said;
+  await Promise.all([...running].map(kill));
+  const file = join(path, 'rondo.sqlite');
+  const db = new Sqlite(file);
+  const put = db.prepare(
+    'insert into profile_revision (profile_id, revision, body, saved_at, label) values (?, ?, ?, ?, ?)',
+  );
+  const day = Date.parse('2026-01-01T08:00:00Z');
+  const named: string[] = [];
+  db.transaction(() => {
+    for (let n = 2; n <= 601; n++) {
+      const body = JSON.stringify({ ...nineFerriesMix(), name: `Day ${n}` });
+      if (n % 100 === 0) named.push(body);
+      const at = new Date(day + n * 3_600_000).toISOString();
+      put.run('nine-ferries-mix', n, body, at, n % 100 === 0 ? `Named ${n}` : null);
+    }
+    db.prepare(
+      `update profile set revision = 601, name = 'Day 601' where id = 'nine-ferries-mix'`,
+    ).run();
+  })();
+  db.close();
+  copyFileSync(file, join(path, 'other.sqlite'));
+  const other = new Sqlite(join(path, 'other.sqlite'));
+  other.prepare(`update profile set name = 'The backup' where id = 'nine-ferries-mix'`).run();
+  other.close();
+  mkdirSync(join(path, 'backups'), { recursive: true });
+  copyFileSync(
+    join(path, 'other.sqlite'),
+    join(path, 'backups', 'rondo-2020-01-01T08-00-00.sqlite'),
+  );
+  return { named };
+}
+
+const ASKED = {
+  thinning: null,
+  'a backup': 'backups',
+  'a restore': 'backups/rondo-2020-01-01T08-00-00.sqlite/restore',
+} as const;
+
+test.each(Object.entries(ASKED))(
+  'kills during %s leave it whole: as it was, or as it was to be',
+  async (what, path) => {
+    const { named } = await lived(folder);
+    const file = join(folder, 'rondo.sqlite');
+    const untouched = readFileSync(file);
+    const counted = () => {
+      const db = new Sqlite(file, { readonly: true });
+      const count = Number(db.prepare('select count(*) from profile_revision').pluck().get());
+      db.close();
+      return count;
+    };
+    const all = counted();
+    /** Asks for it, or waits until it has begun by itself and is done. */
+    const whole = async (url: string): Promise<unknown> => {
+      if (path) return fetch(`${url}api/${path}`, { method: 'POST' }).catch(() => undefined);
+      while (running.size > 0 && counted() === all) await new Promise((done) => setImmediate(done));
+      return undefined;
+    };
+    const first = start(0);
+    const url = addressIn(await first.said);
+    const since = performance.now();
+    await whole(url);
+    const lasts = performance.now() - since;
+    await kill(first.child);
+    const kills = Math.max(5, Math.round(KILLS / 4));
+    const seen = new Set<string>();
+    const checked = new Set<string>();
+    for (let n = 0; n < kills; n++) {
+      for (const rest of ['-wal', '-shm']) rmSync(file + rest, { force: true });
+      writeFileSync(file, untouched);
+      const { child, said } = start(0);
+      const died = once(child, 'exit');
+      const asked = whole(addressIn(await said));
+      // From its beginning to somewhat after its end.
+      setTimeout(() => child.kill('SIGKILL'), (n / (kills - 1)) * 1.2 * lasts);
+      await Promise.all([died, asked]);
+      expect(existsSync(file)).toBe(true);
+      const db = new Sqlite(file);
+      expect(db.pragma('integrity_check', { simple: true })).toBe('ok');
+      const name = db
+        .prepare(`select name from profile where id = 'nine-ferries-mix'`)
+        .pluck()
+        .get();
+      expect(what === 'a restore' ? ['Day 601', 'The backup'] : ['Day 601']).toContain(name);
+      const bodies = db
+        .prepare('select body from profile_revision where label is not null or revision = 601')
+        .pluck()
+        .all()
+        .map((body) =>
+          typeof body === 'string' ? body : inflateRawSync(body as Buffer).toString('utf8'),
+        );
+      expect(bodies).toEqual(expect.arrayContaining([...named]));
+      expect(bodies).toHaveLength(named.length + 1);
+      db.close();
+      const backups = readdirSync(join(folder, 'backups')).filter((one) => one.endsWith('.sqlite'));
+      for (const backup of backups.filter((one) => !checked.has(one))) {
+        checked.add(backup);
+        const copy = new Sqlite(join(folder, 'backups', backup), { readonly: true });
+        expect(copy.pragma('integrity_check', { simple: true })).toBe('ok');
+        copy.close();
+      }
+      seen.add(`${String(name)} ${counted() === all ? '' : 'thinned'}`);
+    }
+    // Some came before it was done, and some after.
+    if (what !== 'a backup') expect(seen.size).toBeGreaterThan(1);
+    // And it starts.
+    expect(addressIn(await start(0).said)).not.toBe('');
+  },
+  120_000,
+);
 
 test('a damaged database is left as it is, and the newest good backup is offered', async () => {
   const first = start(0);

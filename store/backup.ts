@@ -1,4 +1,12 @@
-import { existsSync, mkdirSync, readdirSync, renameSync, rmSync } from 'node:fs';
+import {
+  copyFileSync,
+  existsSync,
+  linkSync,
+  mkdirSync,
+  readdirSync,
+  renameSync,
+  rmSync,
+} from 'node:fs';
 import { dirname, join } from 'node:path';
 import Sqlite from 'better-sqlite3';
 import { MIGRATION_COUNT, NewerDatabaseError } from './database.js';
@@ -6,6 +14,8 @@ import { MIGRATION_COUNT, NewerDatabaseError } from './database.js';
 /** As many backups that were made by themselves are kept. */
 export const BACKUPS_KEPT = 7;
 const NAME = /^rondo-(\d{4}-\d{2}-\d{2}T\d{2}-\d{2}-\d{2})\.sqlite$/;
+
+const UNFINISHED = /\.part(-wal|-shm|-journal)?$/;
 
 /** A database that is no good, with what is wrong. */
 export class DamagedError extends Error {}
@@ -130,6 +140,11 @@ export function checkFolder(folder: string): void {
 /** Makes a backup in a data folder, and takes away those beyond the last {@link BACKUPS_KEPT}. */
 export async function backUpFolder(folder: string, now: Date = new Date()): Promise<Backup> {
   const at = now.toISOString().slice(0, 19);
+  const place = backupFolder(folder);
+  // What was being made when Rondo was killed will never be done.
+  if (existsSync(place))
+    for (const name of readdirSync(place).filter((one) => UNFINISHED.test(one)))
+      rmSync(join(place, name), { force: true });
   const name = `rondo-${at.replaceAll(':', '-')}.sqlite`;
   await backUp(join(folder, 'rondo.sqlite'), join(backupFolder(folder), name));
   for (const old of backupsOf(folder).slice(BACKUPS_KEPT))
@@ -158,6 +173,15 @@ function settleJournal(file: string): void {
   }
 }
 
+/** Gives a file a second name; where the disk knows no such thing, it is copied. */
+function keepBeside(file: string, kept: string): void {
+  try {
+    linkSync(file, kept);
+  } catch {
+    copyFileSync(file, kept);
+  }
+}
+
 /**
  * Puts a backup in the place of a database that nobody has open; the one that was there is kept beside it.
  * @returns where the old one is kept; null where there was none
@@ -173,14 +197,10 @@ export async function restoreBackup(backup: string, to: string): Promise<string 
   if (kept) {
     // What the journal holds belongs to the old one.
     settleJournal(to);
-    renameSync(to, kept);
+    keepBeside(to, kept);
   }
   for (const journal of ['-wal', '-shm']) rmSync(to + journal, { force: true });
-  try {
-    renameSync(next, to);
-  } catch (error) {
-    if (kept) renameSync(kept, to);
-    throw error;
-  }
+  // The new one comes in the place of the old one in one stroke: at no moment is there none, whatever is killed.
+  renameSync(next, to);
   return kept;
 }

@@ -5,7 +5,7 @@ import { documentsOf, fileOf, type FileKind, type RondoFile } from '@rondo/core/
 import { HOST_MODELS, HOST_VERSION, readMessageHost, type MessageHost } from '@rondo/core/host';
 import { PROFILE_VERSION, idsOf, readProfile, type Profile } from '@rondo/core/profile';
 import { STOCK_SURFACES, SURFACE_VERSION, readSurface, type Surface } from '@rondo/core/surface';
-import { DocumentStore } from './documents.js';
+import { DocumentStore, profilesWith } from './documents.js';
 
 /** What becomes of a document whose id is taken by another one: it gets an id of its own, or takes the place. */
 export type Clash = 'new' | 'replace';
@@ -18,6 +18,8 @@ export interface Imported {
   readonly did: 'new' | 'replaced' | 'same' | 'refused';
   /** The id that it had in the file, where it got another. */
   readonly was?: string;
+  /** Its revision since, where something was done. */
+  readonly revision?: number;
 }
 
 const READ = { profile: readProfile, surface: readSurface, host: readMessageHost } as const;
@@ -195,12 +197,54 @@ export async function importFile(
     for (const { kind, id, was } of done)
       if (was !== undefined && kind !== 'profile') ids[kind].set(was, id);
     const documents = [...documentsOf(file)];
-    for (const [at, { kind, id, name, did }] of done.entries()) {
-      if (did === 'same') continue;
+    const taken: Imported[] = [];
+    for (const [at, one] of done.entries()) {
+      const { kind, id, name, did } = one;
+      if (did === 'same') {
+        taken.push(one);
+        continue;
+      }
       const store = new DocumentStore(tx, kind);
       const body = JSON.stringify(moved(kind, documents[at].document, id, ids));
-      await store.put(id, name, body);
+      taken.push({ ...one, revision: await store.put(id, name, body) });
     }
-    return done;
+    return taken;
+  });
+}
+
+/** Something of an import has been changed since, so that it is not taken back. */
+export class ChangedError extends Error {}
+
+/**
+ * Takes an import back, whole or not at all: what was new goes to the bin, what was replaced is again what it was.
+ * @throws ChangedError where something of it has been changed since, or is used by what did not come with it
+ */
+export async function takeBack(
+  db: Knex,
+  imported: readonly Pick<Imported, 'id' | 'kind' | 'did' | 'revision'>[],
+): Promise<void> {
+  await db.transaction(async (tx) => {
+    // What uses others goes first.
+    for (const { kind, id, did, revision } of [...imported].reverse()) {
+      if (revision === undefined || (did !== 'new' && did !== 'replaced')) continue;
+      const store = new DocumentStore(tx, kind);
+      const now = await store.get(id);
+      // What was new and is gone already is as it was.
+      if (!now && did === 'new') continue;
+      if (now?.revision !== revision)
+        throw new ChangedError(`“${now?.name ?? id}” has been changed since it was read.`);
+      if (did === 'new') {
+        const users = kind === 'profile' ? [] : await profilesWith(tx, kind, id);
+        if (users.length > 0)
+          throw new ChangedError(`“${now.name}” is used by “${users[0]}” by now.`);
+        await store.remove(id);
+        continue;
+      }
+      const before = (await store.versions(id)).find((one) => one.revision < revision);
+      const old = before && (await store.get(id, before.revision));
+      if (!old) throw new ChangedError(`What “${now.name}” was before is not kept any more.`);
+      const { name } = JSON.parse(old.body) as { name: string };
+      await store.put(id, name, old.body);
+    }
   });
 }

@@ -20,7 +20,10 @@ import {
   keepSmall,
   openDatabase,
   restoreBackup,
+  takeBack,
   thinned,
+  type Clash,
+  type Imported,
   type Version,
 } from './index';
 
@@ -118,7 +121,7 @@ describe('a file is taken whole or not at all', () => {
   test('what is said to be done is done; the same again changes nothing', async () => {
     const dry = await importFile(db, file, undefined, true);
     expect(await new DocumentStore(db, 'surface').get('my-grid')).toBeNull();
-    expect(await importFile(db, file)).toEqual(dry);
+    expect(await importFile(db, file)).toMatchObject(dry);
     expect(dry.map(({ did }) => did)).toEqual(['new', 'new']);
     expect((await importFile(db, file)).map(({ did }) => did)).toEqual(['same', 'same']);
     expect(await exportFile(db, ['mine'])).toEqual(file);
@@ -146,6 +149,57 @@ describe('a file is taken whole or not at all', () => {
     expect(profiles[0].hosts['program'].model).toBe(`as:${surface.id}`);
     expect(surfaces.map(({ name }) => name)).toEqual(['Other grid']);
     expect((await exportFile(db, ['mine'])).surfaces[0].name).toBe('My grid');
+  });
+
+  test('the law: what was read and is taken back leaves everything as it was, at random', async () => {
+    const state = async () => JSON.stringify(await exportFile(db));
+    const named = (name: string, id: string) => ({ ...profile, id, name });
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(
+          fc.record({
+            id: fc.constantFrom('mine', 'more', 'third'),
+            name: fc.constantFrom('A', 'B', 'C'),
+            grid: fc.constantFrom('My grid', 'Other grid'),
+            clash: fc.constantFrom<Clash[]>('new', 'replace'),
+          }),
+          { minLength: 1, maxLength: 3 },
+        ),
+        async (steps) => {
+          for (const { id, name, grid: label, clash } of steps) {
+            const before = await state();
+            const given = {
+              ...file,
+              surfaces: [{ ...grid, name: label }],
+              profiles: [named(name, id)],
+            };
+            const done = await importFile(db, given, clash);
+            await takeBack(db, JSON.parse(JSON.stringify(done)) as Imported[]);
+            expect(await state()).toBe(before);
+            // The next one comes upon it.
+            await importFile(db, given, clash);
+          }
+        },
+      ),
+      { numRuns: 6 },
+    );
+  });
+
+  test('what was changed since, or is used by others, is not taken back, nor is anything of it', async () => {
+    const done = await importFile(db, file);
+    const store = new DocumentStore(db, 'profile');
+    const stands = await exportFile(db);
+    await store.create(
+      'other',
+      'Other',
+      JSON.stringify({ ...profile, id: 'other', name: 'Other' }),
+    );
+    await expect(takeBack(db, done)).rejects.toThrow('is used by “Other” by now');
+    await store.remove('other');
+    expect(await exportFile(db)).toEqual(stands);
+    await store.save('mine', 1, 'Mine', JSON.stringify({ ...profile, name: 'Mine, changed' }));
+    await expect(takeBack(db, done)).rejects.toThrow('has been changed since');
+    expect((await new DocumentStore(db, 'surface').get('my-grid'))?.revision).toBe(1);
   });
 
   test('what ships with Rondo is never replaced', async () => {

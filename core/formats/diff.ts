@@ -98,7 +98,7 @@ const FAMILY: Readonly<Record<string, string>> = {
 };
 
 /** What a place of a profile is called: a control for a binding, else its family and its name. */
-function placeName(
+export function placeName(
   path: readonly (string | number)[],
   profiles: readonly Profile[],
   surfaces: RondoFile['surfaces'],
@@ -125,10 +125,17 @@ function placeName(
 /** Whether a place only says in what order things stand. */
 export const isOrder = (family: string | undefined): boolean => family?.endsWith('Order') ?? false;
 
+/** The words that an id is made of: ‘send 2’ for send2. */
+const spelled = (id: string): string =>
+  id
+    .replace(/([A-Z]|\d+)/g, ' $1')
+    .toLowerCase()
+    .trim();
+
 /** What a whole binding does, in its own words. */
-function doesText(binding: unknown): string {
+export function doesText(binding: unknown): string {
   const actions = (binding as { actions?: { do: string; function?: string }[] }).actions ?? [];
-  return actions.map((action) => action.function ?? action.do).join(', ') || 'nothing';
+  return actions.map((action) => spelled(action.function ?? action.do)).join(', ') || 'nothing';
 }
 
 /** What differs between two profiles, in words of their controls; surfaces of one's own may be told. */
@@ -150,12 +157,17 @@ export function profileDifferences(
   });
 }
 
+/** By what a document is known among its like: its id, or its name where it is a part of one. */
+const byName = (
+  list: readonly { readonly id?: string; readonly name: string; readonly layers?: object }[],
+): Map<string, object> => new Map(list.map((one) => [one.id ?? one.name, one]));
+
 /** What differs between two files, document by document; paths begin with the family and the document’s id. */
 export function fileDifferences(before: RondoFile, after: RondoFile): Difference[] {
   const surfaces = [...after.surfaces, ...before.surfaces];
-  return (['profiles', 'surfaces', 'hosts'] as const).flatMap((family) => {
-    const was = new Map<string, object>(before[family].map((one) => [one.id, one]));
-    const is = new Map<string, object>(after[family].map((one) => [one.id, one]));
+  return (['profiles', 'surfaces', 'hosts', 'palettes', 'layers'] as const).flatMap((family) => {
+    const was = byName(before[family] ?? []);
+    const is = byName(after[family] ?? []);
     return [...new Set([...was.keys(), ...is.keys()])].sort().flatMap((id): Difference[] => {
       const [old, now] = [was.get(id), is.get(id)];
       const place = pointerOf([family, id]);
@@ -168,7 +180,7 @@ export function fileDifferences(before: RondoFile, after: RondoFile): Difference
         ];
       }
       const found =
-        family === 'profiles'
+        family === 'profiles' || family === 'layers'
           ? profileDifferences(old as Profile, now as Profile, surfaces)
           : differences(
               old,

@@ -15,6 +15,7 @@ import { HOST_MODELS, modelOfHost } from '@rondo/core/host';
 import {
   DEEPEST,
   applyDifferences,
+  changeSummary,
   documentsOf,
   fileDifferences,
   fileOf,
@@ -259,4 +260,38 @@ describe('bad files get a sentence', () => {
       false,
     ]);
   });
+});
+
+test('the law: a line says something of every change, and nothing of none; it is short', () => {
+  fc.assert(
+    fc.property(
+      fc.constantFrom(...demos).chain((demo) => fc.tuple(edited(demo), edited(demo))),
+      ([a, b]) => {
+        const says = changeSummary(a, b);
+        expect(says === '').toBe(
+          JSON.stringify(a) === JSON.stringify(b) || fileText(a) === fileText(b),
+        );
+        expect(says.split('; ').length).toBeLessThanOrEqual(8);
+      },
+    ),
+  );
+});
+
+test('a line in the words of the controls', () => {
+  const mix = nineFerriesMix();
+  const id = mix.bindingOrder.find((key) => mix.bindings[key].control?.control === 'fader-3')!;
+  const { actions } = mix.bindings[id];
+  const send = { ...actions[0], function: 'send2' };
+  const [, layer] = mix.layerOrder;
+  const after = {
+    ...mix,
+    bindings: { ...mix.bindings, [id]: { ...mix.bindings[id], actions: [send] } },
+    layers: { ...mix.layers, [layer]: { ...mix.layers[layer], label: 'Shift' } },
+  } as Profile;
+  expect(changeSummary(mix, after)).toBe(
+    `Fader 3: volume → send 2; layer ${mix.layers[layer].label} renamed Shift`,
+  );
+  expect(changeSummary(mix, { ...mix, layerOrder: [...mix.layerOrder].reverse() })).toBe(
+    'the order',
+  );
 });

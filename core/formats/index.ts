@@ -2,3 +2,4 @@
 export * from './diff.js';
 export * from './rondo-file.js';
 export * from './schema.js';
+export * from './summary.js';

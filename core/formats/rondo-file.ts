@@ -3,7 +3,13 @@ import { z } from 'zod';
 import { faultsOf, type Fault } from '@rondo/core/document';
 import { HOST_FORMAT, readMessageHost, type MessageHost } from '@rondo/core/host';
 import { PROFILE_FORMAT, idsOf, readProfile, type Profile } from '@rondo/core/profile';
-import { SURFACE_FORMAT, readSurface, type Surface } from '@rondo/core/surface';
+import {
+  SURFACE_FORMAT,
+  paletteColourSchema,
+  readSurface,
+  type PaletteColour,
+  type Surface,
+} from '@rondo/core/surface';
 
 export const FILE_FORMAT = 'rondo-file';
 export const FILE_VERSION = 1;
@@ -16,7 +22,13 @@ export const DEEPEST = 64;
 export const FILE_KINDS = ['surface', 'host', 'profile'] as const;
 export type FileKind = (typeof FILE_KINDS)[number];
 
-/** Everything that is needed to go on elsewhere. */
+/** The colours of one device by themselves, for another one that has the same. */
+export interface Palette {
+  readonly name: string;
+  readonly colours: readonly PaletteColour[];
+}
+
+/** Everything that is needed to go on elsewhere; or one surface, host, palette or layer by itself. */
 export interface RondoFile {
   readonly format: typeof FILE_FORMAT;
   readonly version: typeof FILE_VERSION;
@@ -26,7 +38,16 @@ export interface RondoFile {
   readonly profiles: readonly Profile[];
   readonly surfaces: readonly Surface[];
   readonly hosts: readonly MessageHost[];
+  /** By themselves, to be taken into a surface. */
+  readonly palettes?: readonly Palette[];
+  /** By themselves, each as a profile that has nothing else above its lowest layer: to be taken into a profile. */
+  readonly layers?: readonly Profile[];
 }
+
+const paletteSchema = z.looseObject({
+  name: z.string().min(1).max(80),
+  colours: z.array(paletteColourSchema).max(20_000),
+});
 
 export const fileSchema = z.looseObject({
   format: z.literal(FILE_FORMAT),
@@ -36,6 +57,8 @@ export const fileSchema = z.looseObject({
   profiles: z.array(z.unknown()).max(1_000).default([]),
   surfaces: z.array(z.unknown()).max(2_000).default([]),
   hosts: z.array(z.unknown()).max(2_000).default([]),
+  palettes: z.array(paletteSchema).max(200).optional(),
+  layers: z.array(z.unknown()).max(200).optional(),
 });
 
 export type FileRead =
@@ -104,18 +127,19 @@ function readWhole(value: unknown, isSingle: boolean): FileRead {
   if (!head.success) return { ok: false, faults: faultsOf(head.error) };
   const faults: Fault[] = [];
   const readAll = <T extends { readonly id: string }>(
-    family: 'profiles' | 'surfaces' | 'hosts',
+    family: 'profiles' | 'surfaces' | 'hosts' | 'layers',
     read: (one: unknown) => { ok: true; document: T } | { ok: false; faults: Fault[] },
   ): T[] => {
     const ids = new Set<string>();
-    return head.data[family].flatMap((one, at) => {
+    return (head.data[family] ?? []).flatMap((one, at) => {
       const found = read(one);
       const place = isSingle ? '' : `${family} › ${at} › `;
       if (!found.ok) {
         faults.push(...found.faults.map(({ path, message }) => ({ path: place + path, message })));
         return [];
       }
-      if (ids.has(found.document.id))
+      // Layers of one profile all have its id.
+      if (ids.has(found.document.id) && family !== 'layers')
         faults.push({ path: `${place}id`, message: `“${found.document.id}” is there twice` });
       ids.add(found.document.id);
       return [found.document];
@@ -126,6 +150,7 @@ function readWhole(value: unknown, isSingle: boolean): FileRead {
     profiles: readAll('profiles', readProfile),
     surfaces: readAll('surfaces', readSurface),
     hosts: readAll('hosts', readMessageHost),
+    ...(head.data.layers ? { layers: readAll('layers', readProfile) } : {}),
   };
   return faults.length > 0 ? { ok: false, faults } : { ok: true, file };
 }
@@ -166,6 +191,26 @@ export function fileOf(
     hosts: byId([...hosts.values()]),
   };
 }
+
+/** Something by itself as a file. */
+export const aloneFile = (
+  what: Partial<Pick<RondoFile, 'surfaces' | 'hosts' | 'palettes' | 'layers'>>,
+  about: Pick<RondoFile, 'author' | 'notes'> = {},
+): RondoFile => ({
+  format: FILE_FORMAT,
+  version: FILE_VERSION,
+  ...about,
+  profiles: [],
+  surfaces: [],
+  hosts: [],
+  ...what,
+});
+
+/** What is in a file that is no document of its own, in words: it is taken into one in the page. */
+export const partsOf = ({ palettes = [], layers = [] }: RondoFile): readonly string[] => [
+  ...palettes.map(({ name }) => `palette “${name}”`),
+  ...layers.map(({ name }) => `layer “${name}”`),
+];
 
 /** A file as text: the same documents give the same lines, in the same order. Ends in a line feed. */
 export const fileText = (file: unknown): string => `${stringify(file, null, 2) ?? ''}\n`;

@@ -43,6 +43,7 @@ export function jsonSchemas(): Readonly<Record<Published, Record<string, unknown
         profiles: list('profiles', 'profile'),
         surfaces: list('surfaces', 'surface'),
         hosts: list('hosts', 'host'),
+        layers: list('layers', 'profile'),
       },
     }),
   };

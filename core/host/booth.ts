@@ -409,5 +409,7 @@ export const BOOTH: HostModel = hostModelSchema.parse({
     }),
     host({ id: 'recordTime', label: 'Time recorded', category: 'Mixer', kind: 'text' }),
     trigger('stop', 'Stop', 'Deck', 'halt, back to the cue point'),
+    // For what springs back to its middle: there the record runs at its own speed.
+    smooth('bend', 'Bend', 'Deck', 'pitch', 0.5, 'nudge by wheel, push, hold back, catch up'),
   ].map(inTradeColour),
 });

@@ -7,6 +7,7 @@ export * from './profile.js';
 export * from './shape.js';
 export * from './surfaces.js';
 export * from './layers.js';
+export * from './layer-alone.js';
 export * from './routes.js';
 export * from './mirror.js';
 export * from './series.js';

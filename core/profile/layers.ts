@@ -4,14 +4,19 @@ import { addBinding, dropBindings } from './edit.js';
 import type { Action, Condition } from './action.js';
 import type { Flag, Layer, Profile } from './profile.js';
 
-function freshId(taken: Readonly<Record<string, unknown>>, word: string, from: number): string {
+/** An id that nothing has yet: a word and a number from one on. */
+export function freshId(
+  taken: Readonly<Record<string, unknown>>,
+  word: string,
+  from: number,
+): string {
   let n = from;
   while (Object.hasOwn(taken, `${word}-${n}`)) n++;
   return `${word}-${n}`;
 }
 
 /** A label that no other has: with a number where it is taken. */
-function freshLabel(taken: readonly string[], label: string): string {
+export function freshLabel(taken: readonly string[], label: string): string {
   let name = label;
   for (let n = 2; taken.includes(name); n++) name = `${label} ${n}`;
   return name;

@@ -46,9 +46,9 @@ const proposed = (profile: Profile, purposes: readonly Purpose[] = PURPOSES): Pr
 const takenWhole = (profile: Profile, proposal: Proposal): Profile =>
   takeProposal(profile, proposal, new Set(PURPOSES)).document;
 
-describe('for every surface, every program and every purpose', () => {
-  const all = surfaceIds.flatMap((surface) => hostIds.map((host) => [surface, host] as const));
+const all = surfaceIds.flatMap((surface) => hostIds.map((host) => [surface, host] as const));
 
+describe('for every surface, every program and every purpose', () => {
   test.each(all)('%s with %s: it compiles, nothing is broken, nothing stands twice', (s, h) => {
     const profile = profileOf([s], [h]);
     const whole = proposed(profile);
@@ -82,6 +82,59 @@ const layersOf = ({ layerOrder, bindings }: Profile) =>
         b.layer === layerOrder[0] && b.actions.some((a) => a.do === 'layer' && a.layer === layer),
     ),
   }));
+
+test.each(all)('%s with %s: what is left is proposed again', (s, h) => {
+  const profile = profileOf([s], [h]);
+  const whole = proposed(profile);
+  for (const { purpose } of whole.parts) {
+    const rest = PURPOSES.filter((other) => other !== purpose);
+    const taken = takeProposal(profile, whole, new Set(rest)).document;
+    const again = proposed(taken).parts.map((part) => part.purpose);
+    // Its place may go to what had none at first.
+    const isNew = again.some((one) => !whole.parts.some((part) => part.purpose === one));
+    if (!isNew) expect(again).toContain(purpose);
+  }
+});
+
+test.each(all)(
+  '%s with %s: what belongs to strips stands in one line, from left to right; nothing that springs back holds a place',
+  (s, h) => {
+    const profile = profileOf([s], [h]);
+    const { strips } = HOST_MODELS.get(h)!;
+    const whole = proposed(profile).parts.flatMap(({ bindings }) => bindings);
+    const controlOf = (id: string) => surfaceOf(s).controls.find((control) => control.id === id)!;
+    const rows = new Map<string, { strip: number; control: Control }[]>();
+    for (const { ref, action, layer } of whole) {
+      const control = controlOf(ref.control);
+      expect(control.springs).toBeUndefined();
+      if (action.do !== 'function') continue;
+      const { scope } = action;
+      const strip =
+        scope.kind === 'window' ? scope.offset : scope.kind === 'fixed' ? scope.strip : null;
+      if (strip === null || strips[strip].group === 'master') continue;
+      const key = `${action.function} ${layer ?? ''}`;
+      rows.set(key, [...(rows.get(key) ?? []), { strip, control }]);
+    }
+    const lengths = [...rows.values()].map(({ length }) => length).sort((a, b) => b - a);
+    // What is wanted most may have gaps where there are too few controls.
+    expect(new Set(lengths.slice(0, -1)).size).toBeLessThanOrEqual(1);
+    for (const row of rows.values()) {
+      row.sort((a, b) => a.strip - b.strip);
+      for (const [at, { control }] of row.entries()) {
+        expect(control.kind).toBe(row[0].control.kind);
+        const middle = ({ y, height }: Control) => y + height / 2;
+        const apart = Math.abs(middle(control) - middle(row[0].control));
+        expect(apart).toBeLessThanOrEqual(0.5 * Math.min(control.height, row[0].control.height));
+        if (at > 0) expect(control.x).toBeGreaterThan(row[at - 1].control.x);
+      }
+    }
+    const isBank = whole.some(({ action }) => action.do === 'bank');
+    const isWindow = whole.some(
+      ({ action }) => action.do === 'function' && action.scope.kind === 'window',
+    );
+    if (isBank) expect(isWindow).toBe(true);
+  },
+);
 
 test('every control that is proposed acts, on its layer too: a hand on it reaches the program, and it shows what it did', () => {
   const seen = { onLayers: 0, lit: 0 };
@@ -141,7 +194,8 @@ test('the assignment is the best there is: nothing that brute force finds gains 
   const profile = profileOf(['crosstie-2'], ['booth']);
   const surface = surfaceOf('crosstie-2');
   const { free, width } = placesOf(profile, [{ id: 'surface-1', surface }]);
-  const wishes = wishesOf(profile, [{ id: 'booth', model: HOST_MODELS.get('booth')! }], width);
+  const hosts = [{ id: 'booth', model: HOST_MODELS.get('booth')! }];
+  const { wanted: wishes } = wishesOf(profile, hosts, width);
   const some = <T>(list: readonly T[]) =>
     fc.shuffledSubarray([...list], { minLength: 1, maxLength: 5 });
   const nothing: ReadonlySet<string> = new Set();

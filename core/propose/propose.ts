@@ -7,7 +7,8 @@ import {
   type ControlRef,
   type Profile,
 } from '@rondo/core/profile';
-import { assign, saidBy, tidy, type Assigned } from './assign.js';
+import { sayer, type Assigned } from './assign.js';
+import { LAYER_WORDS, arrange, type Group } from './lines.js';
 import { placesOf, type Place, type SurfaceOf } from './places.js';
 import { PURPOSES, PURPOSE_WORDS, type Purpose } from './purposes.data.js';
 import { wishesOf, type HostOf, type Wish } from './wishes.js';
@@ -45,8 +46,6 @@ const KEY_WORTH = 60;
 const FEWEST = 4;
 /** As many wishes for each place are looked at: what is wanted least would get none. */
 const WISHES_A_PLACE = 2;
-/** So often rows that are not whole are given up, and what they free is given anew. */
-const PASSES = 4;
 
 /**
  * What surfaces could do with hosts, by purpose: by kinds, places, rows, columns, words and counts of the controls. What
@@ -59,25 +58,33 @@ export function propose(
   hosts: readonly HostOf[],
   purposes: readonly Purpose[] = PURPOSES,
 ): Proposal {
-  const { free, width } = placesOf(profile, surfaces);
-  const wanted = wishesOf(profile, hosts, width).filter(({ purpose }) =>
-    purposes.includes(purpose),
-  );
+  const { free, above, width } = placesOf(profile, surfaces);
+  const { wanted: wishable, begun } = wishesOf(profile, hosts, width);
+  const wanted = wishable.filter(({ purpose }) => purposes.includes(purpose));
   const says = reasons(surfaces, hosts, free, wanted);
   if (says.length > 0) return { parts: [], says };
-  const kinds = new Set(free.map(({ control }) => control.kind));
-  const wishes = wanted
-    .filter(({ suits }) => [...kinds].some((kind) => suits[kind] !== undefined))
-    .slice(0, Math.max(60, WISHES_A_PLACE * free.length));
-  const base = tidy(wholeRows(wishes, free, width));
-  const { layers, keys } = layersFor(wishes, base, free, width);
-  const keyRefs = new Set(keys.values());
-  const kept = base.filter(({ place }) => !keyRefs.has(place));
+  const kinds = new Set([...free, ...above].map(({ control }) => control.kind));
+  const suited = wanted.filter(({ suits }) => [...kinds].some((kind) => suits[kind] !== undefined));
+  const alone = suited.filter(({ together }) => together === null);
+  const last = alone[WISHES_A_PLACE * free.length];
+  const all = suited.filter(
+    ({ together, worth }) => together !== null || worth > (last?.worth ?? -1),
+  );
+  const first = arrange(all, free, true);
+  const isIdle = all.some(({ action }) => action.do === 'bank') && !hasBank(profile, first);
+  const wishes = isIdle ? all.filter(({ action }) => action.do !== 'bank') : all;
+  const { base, layers, keys } = layersFor(wishes, isIdle ? arrange(wishes, free, true) : first, {
+    free,
+    above,
+    begun,
+    most: MOST_LAYERS - (profile.layerOrder.length - 1),
+  });
+  const kept = base.flat();
   const parts = PURPOSES.flatMap((purpose): ProposalPart[] => {
     const here = kept.filter(({ wish }) => wish.purpose === purpose).map(proposedOn(null));
-    const above = (layers.get(purpose) ?? []).map(proposedOn(purpose));
-    const bindings = [...here, ...above];
-    const key = above.length > 0 ? (keys.get(purpose)?.ref ?? null) : null;
+    const layered = (layers.get(purpose) ?? []).map(proposedOn(purpose));
+    const bindings = [...here, ...layered];
+    const key = layered.length > 0 ? (keys.get(purpose)?.ref ?? null) : null;
     return bindings.length > 0 ? [{ purpose, ...PURPOSE_WORDS[purpose], bindings, key }] : [];
   });
   if (parts.length === 0)
@@ -98,46 +105,12 @@ export function propose(
   };
 }
 
-/**
- * The best assignment in which what belongs to strips is there for all of them or for none: half a row of mutes is no row.
- */
-function wholeRows(wishes: readonly Wish[], free: readonly Place[], width: number): Assigned[] {
-  let left = wishes;
-  for (let pass = 0; ; pass++) {
-    const found = assign(left, free);
-    if (width === 0) return found;
-    const placed = countBy(found.map(({ wish }) => wish));
-    const wanted = countBy(left);
-    const halves = new Set(
-      [...placed].filter(([fn, count]) => count < (wanted.get(fn) ?? 0)).map(([fn]) => fn),
-    );
-    if (halves.size === 0) return found;
-    // What is wanted most of all stays, even where there are fewer controls than strips.
-    const first = left.find(({ strip }) => strip !== null);
-    halves.delete(rowOf(first));
-    if (halves.size === 0 || pass === PASSES)
-      return found.filter(({ wish }) => !halves.has(rowOf(wish)));
-    left = left.filter((wish) => !halves.has(rowOf(wish)));
-  }
-}
-
-/** What is one row: a function of every strip. Empty for what belongs to no strip, or is a place on a page. */
-const rowOf = (wish: Wish | undefined): string =>
-  wish !== undefined &&
-  wish.strip !== null &&
-  wish.action.do === 'function' &&
-  wish.action.scope.kind !== 'focus'
-    ? `${wish.action.host} ${wish.action.function}`
-    : '';
-
-function countBy(wishes: readonly Wish[]): Map<string, number> {
-  const counts = new Map<string, number>();
-  for (const wish of wishes) {
-    const row = rowOf(wish);
-    if (row !== '') counts.set(row, (counts.get(row) ?? 0) + 1);
-  }
-  return counts;
-}
+/** Whether something follows the bank: without it no key is wanted that moves it. */
+const hasBank = (profile: Profile, groups: readonly Group[]): boolean =>
+  [
+    ...Object.values(profile.bindings).flatMap(({ actions }) => actions),
+    ...groups.flat().map(({ action }) => action),
+  ].some((action) => action.do === 'function' && action.scope.kind === 'window');
 
 const proposedOn =
   (layer: Purpose | null) =>
@@ -168,58 +141,110 @@ function reasons(
   return [];
 }
 
-/** What found no place on the lowest layer, on layers of its own, and the key of each. */
-function layersFor(
+interface Layers {
+  /** What is on the lowest layer, after keys were made free. */
+  readonly base: readonly Group[];
+  readonly layers: ReadonlyMap<Purpose, readonly Assigned[]>;
+  readonly keys: ReadonlyMap<Purpose, Place>;
+  /** One more key would make one more layer. */
+  readonly isShort: boolean;
+}
+
+/**
+ * What found no place on the lowest layer, on layers of its own, and the key of each. Where no key is free, what is wanted
+ * least gives its line, as far as that makes more layers.
+ */
+function layersFor(wishes: readonly Wish[], groups: readonly Group[], room: Room): Layers {
+  const worthOf = (group: Group) => Math.max(...group.map(({ wish }) => wish.worth));
+  const least = groups
+    .filter(
+      (group) =>
+        worthOf(group) < KEY_WORTH && group.every(({ place, isSaid }) => isKey(place) && !isSaid),
+    )
+    .sort((a, b) => asKeys(a) - asKeys(b) || worthOf(a) - worthOf(b))[0];
+  const made = layersOn(wishes, groups, room);
+  if (!least || !made.isShort) return made;
+  const given = layersOn(
+    wishes,
+    groups.filter((group) => group !== least),
+    room,
+  );
+  const kept = new Set(fresh(given, room));
+  const isMore = given.layers.size > made.layers.size;
+  return isMore && fresh(made, room).every((purpose) => kept.has(purpose)) ? given : made;
+}
+
+/** Purposes of which something is proposed and nothing is bound yet. */
+const fresh = ({ base, layers }: Layers, { begun }: Room): Purpose[] =>
+  [...base.flat().map(({ wish }) => wish.purpose), ...layers.keys()].filter(
+    (purpose) => !begun.has(purpose),
+  );
+
+const isKey = ({ part, control }: Place): boolean =>
+  part === 'push' && control.kind !== 'key' && !control.latching;
+const isFixed = ({ purpose, action }: Wish): boolean =>
+  purpose === 'transport' || action.do !== 'function';
+const asKeys = (group: Group): number => (group.some(({ place }) => isForLayers(place)) ? 0 : 1);
+const saysLayer = sayer(new Set(LAYER_WORDS));
+const isForLayers = (place: Place): boolean => saysLayer(place).size > 0;
+
+interface Room {
+  readonly free: readonly Place[];
+  /** What a layer may use. */
+  readonly above: readonly Place[];
+  /** Purposes that come after the others. */
+  readonly begun: ReadonlySet<Purpose>;
+  /** As many layers more. */
+  readonly most: number;
+}
+
+function layersOn(
   wishes: readonly Wish[],
-  base: readonly Assigned[],
-  free: readonly Place[],
-  width: number,
-): { layers: Map<Purpose, Assigned[]>; keys: Map<Purpose, Place> } {
+  base: readonly Group[],
+  { free, above, begun, most }: Room,
+): Layers {
   const layers = new Map<Purpose, Assigned[]>();
   const keys = new Map<Purpose, Place>();
-  const placed = new Set(base.map(({ wish }) => wish));
-  const worthAt = new Map(base.map(({ wish, place }) => [place, wish.worth]));
-  // A key for a layer: what nothing or little was proposed for, outside of strips first, the last of the panel first.
-  const names = new Set(wishes.flatMap((wish) => wish.names));
+  const taken = base.flat();
+  const placed = new Set(taken.map(({ wish }) => wish));
+  const used = new Set(taken.map(({ place }) => place));
+  const said = sayer(new Set(wishes.flatMap(({ names }) => names)));
+  // What says that it is for layers first, then what stands outside of strips, the last of the panel first.
+  const rank = (place: Place) => (isForLayers(place) ? 0 : place.strip === null ? 1 : 2);
   const spare = free
-    .filter(({ part, control }) => part === 'push' && control.kind !== 'key' && !control.latching)
-    .filter((place) => (worthAt.get(place) ?? 0) < KEY_WORTH && saidBy(place, names).size === 0)
-    .sort(
-      (a, b) =>
-        (worthAt.get(a) ?? 0) - (worthAt.get(b) ?? 0) ||
-        Number(a.strip !== null) - Number(b.strip !== null) ||
-        free.indexOf(b) - free.indexOf(a),
-    );
-  const fixed = new Set(
-    base.filter(({ wish }) => wish.purpose === 'transport').map(({ place }) => place),
+    .filter((place) => isKey(place) && !used.has(place) && said(place).size === 0)
+    .sort((a, b) => rank(a) - rank(b) || free.indexOf(b) - free.indexOf(a))
+    .slice(0, Math.max(0, most))
+    .sort((a, b) => free.indexOf(a) - free.indexOf(b));
+  const held = new Set([
+    ...spare,
+    ...taken.filter(({ wish }) => isFixed(wish)).map(({ place }) => place),
+  ]);
+  const open = above.filter((place) => !held.has(place));
+  // What has gaps on the lowest layer, for want of controls, does not go on elsewhere.
+  const rows = new Set(
+    taken.flatMap(({ wish }) => (wish.together?.kind === 'strips' ? wish.together.key : [])),
   );
-  for (const purpose of PURPOSES) {
-    const unmet = wishes.filter((wish) => wish.purpose === purpose && !placed.has(wish));
-    const key = spare[0];
-    if (unmet.length < FEWEST || !key || layers.size >= MOST_LAYERS) continue;
-    const used = new Set([...keys.values(), key]);
-    const found = tidy(
-      wholeRows(
-        unmet,
-        free.filter((place) => !used.has(place) && !fixed.has(place)),
-        width,
-      ),
+  let isShort = false;
+  const later = PURPOSES.filter((purpose) => begun.has(purpose));
+  for (const purpose of [...PURPOSES.filter((one) => !begun.has(one)), ...later]) {
+    const unmet = wishes.filter(
+      (wish) =>
+        wish.purpose === purpose && !placed.has(wish) && !rows.has(wish.together?.key ?? ''),
     );
+    const key = spare[0];
+    if (unmet.length < FEWEST) continue;
+    if (!key) {
+      isShort = keys.size < most;
+      continue;
+    }
+    const found = arrange(unmet, open, false).flat();
     if (found.length < FEWEST) continue;
     spare.shift();
     layers.set(purpose, found);
     keys.set(purpose, key);
   }
-  return {
-    // A key that came later is no control of a layer that came before.
-    layers: new Map(
-      [...layers].map(([purpose, list]) => {
-        const all = new Set(keys.values());
-        return [purpose, list.filter(({ place }) => !all.has(place))];
-      }),
-    ),
-    keys,
-  };
+  return { base, layers, keys, isShort };
 }
 
 /** Takes some parts of a proposal into a profile, in one edit: their bindings, and a layer with its key where one is needed. */

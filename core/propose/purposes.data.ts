@@ -43,7 +43,10 @@ export type Suits = Readonly<Partial<Record<ControlKind, number>>>;
 
 const MOVED: Suits = { fader: 0, touchStrip: 2, xyPad: 3, expression: 4, knob: 4, encoder: 5 };
 const TURNED: Suits = { encoder: 0, knob: 0, fader: 6, touchStrip: 6, wheel: 8 };
+const KNOBS: Suits = { encoder: 0, knob: 0 };
 const PRESSED: Suits = { button: 0, pad: 2, pedal: 3 };
+/** As keys; pads are wanted for what is struck. */
+const BESIDE: Suits = { button: 0, pad: 10, pedal: 4 };
 const STRUCK: Suits = { pad: 0, button: 3, pedal: 6 };
 const STEPPED: Suits = { pedal: 0, button: 1, pad: 3 };
 
@@ -57,12 +60,23 @@ export interface Rule {
   readonly suits: Suits;
   /** How much it is wanted; what is wanted more gets the better control. */
   readonly worth: number;
+  /** All that it names, or nothing of it. */
+  readonly whole?: boolean;
   /** Hosts with decks only, or without. */
   readonly decks?: boolean;
 }
 
 /** The rules, by purpose. What the trade expects where: common practice, no source. */
 export const RULES: readonly Rule[] = [
+  // On a grid clips stand above what belongs to their strips.
+  {
+    purpose: 'clips',
+    id: /^clip(\d)$/,
+    where: 'strip',
+    suits: { pad: 0 },
+    worth: 44,
+    decks: false,
+  },
   { purpose: 'mixing', id: /^(volume)$/, where: 'strip', suits: MOVED, worth: 100, decks: false },
   { purpose: 'mixing', id: /^(pan)$/, where: 'strip', suits: TURNED, worth: 60, decks: false },
   { purpose: 'mixing', id: /^(mute)$/, where: 'strip', suits: PRESSED, worth: 58, decks: false },
@@ -106,19 +120,27 @@ export const RULES: readonly Rule[] = [
     worth: 88,
     decks: true,
   },
-  { purpose: 'decks', id: /^(high)$/, where: 'strip', suits: TURNED, worth: 84, decks: true },
-  { purpose: 'decks', id: /^(mid)$/, where: 'strip', suits: TURNED, worth: 82, decks: true },
-  { purpose: 'decks', id: /^(low)$/, where: 'strip', suits: TURNED, worth: 80, decks: true },
+  { purpose: 'decks', id: /^(high)$/, where: 'strip', suits: KNOBS, worth: 84, decks: true },
+  { purpose: 'decks', id: /^(mid)$/, where: 'strip', suits: KNOBS, worth: 82, decks: true },
+  { purpose: 'decks', id: /^(low)$/, where: 'strip', suits: KNOBS, worth: 80, decks: true },
   { purpose: 'decks', id: /^(filter)$/, where: 'strip', suits: TURNED, worth: 76, decks: true },
   { purpose: 'decks', id: /^(gain)$/, where: 'strip', suits: TURNED, worth: 60, decks: true },
-  { purpose: 'decks', id: /^(headphone)$/, where: 'strip', suits: PRESSED, worth: 70, decks: true },
-  { purpose: 'decks', id: /^(sync)$/, where: 'strip', suits: PRESSED, worth: 66, decks: true },
+  { purpose: 'decks', id: /^(headphone)$/, where: 'strip', suits: BESIDE, worth: 70, decks: true },
+  { purpose: 'decks', id: /^(sync)$/, where: 'strip', suits: BESIDE, worth: 66, decks: true },
   {
     purpose: 'decks',
     id: /^(jog)$/,
     where: 'strip',
     suits: { jog: 0, encoder: 8 },
     worth: 64,
+    decks: true,
+  },
+  {
+    purpose: 'decks',
+    id: /^(play|cue|sync|headphone)$/,
+    where: 'selected',
+    suits: PRESSED,
+    worth: 43,
     decks: true,
   },
   { purpose: 'decks', id: /^(load)$/, where: 'strip', suits: PRESSED, worth: 44, decks: true },
@@ -189,6 +211,7 @@ export const RULES: readonly Rule[] = [
   },
 
   { purpose: 'cues', id: /^hotCue(\d)$/, where: 'strip', suits: STRUCK, worth: 52, decks: true },
+  { purpose: 'cues', id: /^hotCue(\d)$/, where: 'selected', suits: STRUCK, worth: 35, decks: true },
   { purpose: 'cues', id: /^(loop)$/, where: 'strip', suits: PRESSED, worth: 46, decks: true },
   {
     purpose: 'cues',
@@ -233,7 +256,15 @@ export const RULES: readonly Rule[] = [
     decks: true,
   },
 
-  { purpose: 'stems', id: /^stem(\d)$/, where: 'strip', suits: TURNED, worth: 34, decks: true },
+  {
+    purpose: 'stems',
+    id: /^stem(\d)$/,
+    where: 'strip',
+    suits: TURNED,
+    worth: 34,
+    decks: true,
+    whole: true,
+  },
   {
     purpose: 'stems',
     id: /^stemMute(\d)$/,
@@ -241,6 +272,7 @@ export const RULES: readonly Rule[] = [
     suits: PRESSED,
     worth: 32,
     decks: true,
+    whole: true,
   },
 
   {
@@ -259,14 +291,6 @@ export const RULES: readonly Rule[] = [
     where: 'host',
     suits: PRESSED,
     worth: 25,
-  },
-  {
-    purpose: 'clips',
-    id: /^clip(\d)$/,
-    where: 'strip',
-    suits: { pad: 0 },
-    worth: 44,
-    decks: false,
   },
   { purpose: 'clips', id: /^scene(\d)$/, where: 'host', suits: STRUCK, worth: 33 },
   { purpose: 'markers', id: /^marker(\d)$/, where: 'host', suits: STEPPED, worth: 29 },

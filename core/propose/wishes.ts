@@ -18,12 +18,22 @@ export interface Wish {
   readonly worth: number;
   /** Strip from 0 that it belongs to, null where it belongs to none. */
   readonly strip: number | null;
-  /** Which of its strip it is among what is moved, or among what is pressed. */
-  readonly rank: number;
+  /** With what it stands side by side, if it may not stand alone. */
+  readonly together: Together | null;
   /** By what it may be written on a control, in small letters. */
   readonly names: readonly string[];
   /** Where it stands among all: by rule, then by its number. */
   readonly order: number;
+}
+
+/** Wishes that are found again only where they stand side by side. */
+export interface Together {
+  /** `strips`: one thing in every strip; `run`: numbered; `bundle`: what goes together by its purpose. */
+  readonly kind: 'strips' | 'run' | 'bundle';
+  /** The same for all that belong together. */
+  readonly key: string;
+  /** Where not all of these rows or runs have their place, none has; the same for all of them. */
+  readonly whole: string | null;
 }
 
 export interface HostOf {
@@ -40,13 +50,21 @@ const COLUMNS = 4;
 /** As many functions that no rule names are wanted at most. */
 const MOST_OTHERS = 400;
 
-const isPressed = (suits: Suits): boolean => (suits.button ?? suits.pad ?? 9) < 9;
+/** Whether it is for keys, rather than for what is moved. */
+export const isPressed = (suits: Suits): boolean => (suits.button ?? suits.pad ?? 9) < 9;
+
+export interface Wanted {
+  /** What is not bound yet, what is wanted most first. */
+  readonly wanted: readonly Wish[];
+  /** The purposes of which something is bound already. */
+  readonly begun: ReadonlySet<Purpose>;
+}
 
 /**
  * What hosts have that a practitioner would want, what is wanted most first.
  * @param width strips that the surfaces have together
  */
-export function wishesOf(profile: Profile, hosts: readonly HostOf[], width: number): Wish[] {
+export function wishesOf(profile: Profile, hosts: readonly HostOf[], width: number): Wanted {
   const wishes: Wish[] = [];
   for (const host of hosts) {
     wishes.push(...ruled(host, width), ...others(host));
@@ -58,9 +76,9 @@ export function wishesOf(profile: Profile, hosts: readonly HostOf[], width: numb
           fn: null,
           action: { do: 'bank', by },
           suits: { button: 0, pad: 3, pedal: 4 },
-          worth: 74,
+          worth: 95,
           strip: null,
-          rank: 0,
+          together: { kind: 'bundle', key: `${host.id} bank`, whole: null },
           names: [by < 0 ? 'bank left' : 'bank right'],
           order: 700 + by,
         });
@@ -69,14 +87,18 @@ export function wishesOf(profile: Profile, hosts: readonly HostOf[], width: numb
     Object.values(profile.bindings).flatMap(({ actions }) => actions.map(targetOf)),
   );
   const seen = new Set<string>();
-  return wishes
-    .filter(({ action }) => {
-      const target = targetOf(action);
-      const isNew = !bound.has(target) && !seen.has(target);
-      seen.add(target);
-      return isNew;
-    })
-    .sort((a, b) => b.worth - a.worth);
+  const isBound = ({ action }: Wish) => bound.has(targetOf(action));
+  return {
+    begun: new Set(wishes.filter(isBound).map(({ purpose }) => purpose)),
+    wanted: wishes
+      .filter((wish) => {
+        const target = targetOf(wish.action);
+        const isNew = !isBound(wish) && !seen.has(target);
+        seen.add(target);
+        return isNew;
+      })
+      .sort((a, b) => b.worth - a.worth),
+  };
 }
 
 /** What a function may be called on a key: by its label, or by the trade’s one word for it, which its id is. */
@@ -95,20 +117,17 @@ const driven = (host: string, fn: string, scope: Scope): FunctionAction => ({
 
 function ruled({ id, model }: HostOf, width: number): Wish[] {
   const hasDecks = model.strips.some(({ group }) => group === 'deck');
-  const ranks = new Map<boolean, number>();
   // Strips side by side do what the selected one would.
   const hasColumns = width >= COLUMNS;
   return RULES.filter(
     ({ decks, where }) =>
-      (decks === undefined || decks === hasDecks) && !(where === 'selected' && hasColumns),
+      (decks === undefined || decks === hasDecks) &&
+      !(where === 'selected' && hasColumns && !hasDecks),
   ).flatMap((rule) => {
     if (rule.where === 'focus') return focusWishes(id, model, rule);
     return model.functions
       .filter((fn) => rule.id.test(fn.id) && fn.messages.some((messages) => messages?.set))
       .flatMap((fn) => {
-        const isPress = isPressed(rule.suits);
-        const rank = ranks.get(isPress) ?? 0;
-        if (rule.where === 'strip') ranks.set(isPress, rank + 1);
         const number = Number(rule.id.exec(fn.id)?.[1]) || 1;
         return scopesOf(model, fn, rule.where, width, hasDecks).map(({ scope, strip }) => ({
           purpose: rule.purpose,
@@ -118,12 +137,25 @@ function ruled({ id, model }: HostOf, width: number): Wish[] {
           // The first of a numbered run is wanted most.
           worth: rule.worth - 0.5 * (number - 1) - 0.01 * (strip ?? 0),
           strip,
-          rank,
+          together: togetherOf(id, fn, rule),
           names: namesOf(fn),
           order: 10 * RULES.indexOf(rule) + number,
         }));
       });
   });
+}
+
+function togetherOf(host: string, { id }: HostFunction, rule: Rule): Together {
+  const { purpose, where, suits, whole } = rule;
+  const isRun = /^\d+$/.test(rule.id.exec(id)?.[1] ?? '');
+  const number = RULES.indexOf(rule);
+  const kind = where === 'strip' ? 'strips' : isRun ? 'run' : 'bundle';
+  const key = {
+    strips: id,
+    run: `${number}`,
+    bundle: `${purpose} ${isPressed(suits) ? 'pressed' : 'moved'}`,
+  }[kind];
+  return { kind, key: `${host} ${kind} ${key}`, whole: whole ? `${host} ${number}` : null };
 }
 
 function focusWishes(host: string, { focus, functions }: HostModel, rule: Rule): Wish[] {
@@ -135,8 +167,8 @@ function focusWishes(host: string, { focus, functions }: HostModel, rule: Rule):
     action: driven(host, focus.function, { kind: 'focus', slot }),
     suits: rule.suits,
     worth: rule.worth - 0.5 * slot,
-    strip: slot,
-    rank: 0,
+    strip: null,
+    together: { kind: 'run', key: `${host} focus`, whole: null },
     names: [`parameter ${slot + 1}`],
     order: 10 * RULES.indexOf(rule) + slot,
   }));
@@ -193,7 +225,7 @@ function others({ id, model }: HostOf): Wish[] {
               suits: kind.suits,
               worth: kind.worth - 0.001 * at,
               strip: null,
-              rank: 0,
+              together: null,
               names: namesOf(fn),
               order: 10 * RULES.length + at,
             },

@@ -87,6 +87,9 @@ export function crossfade(position: number, curve: number): [a: number, b: numbe
   return [Math.min(1, (1 - position) * 10), Math.min(1, position * 10)];
 }
 
+/** How much faster or slower a deck runs at the ends of a bend. */
+const BEND_RANGE = 0.08;
+
 /** The simulated Booth: four decks play invented records through a mixer, and hear and report through bytes alone. */
 export class Booth extends SimulatedHost {
   readonly decks: readonly Deck[];
@@ -151,7 +154,11 @@ export class Booth extends SimulatedHost {
   /** Speed of a deck as a share of the record's own. */
   rate(deck: number): number {
     const range = PITCH_RANGES[this.choice('pitchRange', PITCH_RANGES.length, deck)];
-    return 1 + (this.value('pitch', deck) - 0.5) * 2 * range;
+    return (
+      1 +
+      (this.value('pitch', deck) - 0.5) * 2 * range +
+      (this.value('bend', deck) - 0.5) * 2 * BEND_RANGE
+    );
   }
 
   /** Beats a minute that a deck plays at. */

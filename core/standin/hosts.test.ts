@@ -446,6 +446,17 @@ describe('the Booth', () => {
     expect(room.text('keyShift/1')).toBe('+5 semitones');
   });
 
+  test('a bend makes a deck faster while it lasts, and leaves its pitch alone', () => {
+    const room = booth().set('place/1', 0.25).set('play/1', 1).run(100_000);
+    const tempo = room.host.tempo(0);
+    const pitch = room.value('pitch/1');
+    expect(room.set('bend/1', 1).host.tempo(0)).toBeCloseTo(tempo * 1.08, 2);
+    expect(room.set('bend/1', 0).host.tempo(0)).toBeCloseTo(tempo * 0.92, 2);
+    // A wheel springs back.
+    expect(room.set('bend/1', 0.5).host.tempo(0)).toBeCloseTo(tempo, 6);
+    expect(room.value('pitch/1')).toBe(pitch);
+  });
+
   test('stop halts a deck and goes back to its cue point, playing or not', () => {
     const room = booth().set('place/1', 0.25).run(100_000).set('cue/1', 1).set('cue/1', 0);
     const point = room.host.decks[0].cuePoint;

@@ -36,6 +36,8 @@ export class World {
   private readonly emits = new Map<string, Emit>();
   private keys: string[] = [];
   private readonly real = new Set<string>();
+  /** Hosts that time goes on for, each once. */
+  private playing: readonly SimulatedProgram[] = [];
   private now = 0;
 
   constructor(
@@ -94,6 +96,7 @@ export class World {
       this.engine.setInputOpen(i, true, this.now);
       this.engine.setOutputOpen(i, true, this.now);
     });
+    this.findPlaying();
     this.settle();
   }
 
@@ -111,6 +114,12 @@ export class World {
         this.habits(link.key),
       )
     );
+  }
+
+  /** A host in whose place there is a real program stands still: nobody hears it, and time is the real one's. */
+  private findPlaying(): void {
+    const simulated = [...this.hosts].filter(([key]) => !this.real.has(key));
+    this.playing = [...new Set(simulated.map(([, host]) => host))];
   }
 
   isReal(link: number): boolean {
@@ -131,6 +140,7 @@ export class World {
       this.engine.setInputOpen(link, true, this.now);
       this.engine.setOutputOpen(link, true, this.now);
     }
+    this.findPlaying();
     this.settle();
   }
 
@@ -173,7 +183,7 @@ export class World {
   advance(t: number): void {
     const micros = Math.max(0, t - this.now);
     this.now = t;
-    for (const host of new Set(this.hosts.values())) host.advance(micros, t);
+    for (const host of this.playing) host.advance(micros, t);
     for (const desk of this.desks.values()) desk.advance(micros, t);
     this.engine.advance(t);
     this.settle();

@@ -102,13 +102,13 @@ export const controlSchema = z.looseObject({
 });
 export type Control = z.infer<typeof controlSchema>;
 
-const colourSchema = z.looseObject({
+export const paletteColourSchema = z.looseObject({
   value: z.int().min(0).max(16_383),
   name: z.string().max(40).optional(),
   colour: z.string().regex(/^#[0-9a-fA-F]{6}$/, 'six hex digits after #'),
 });
 
-export type PaletteColour = z.infer<typeof colourSchema>;
+export type PaletteColour = z.infer<typeof paletteColourSchema>;
 
 /** What the device can do and how it is reached. */
 export const deviceSchema = z.looseObject({
@@ -121,7 +121,7 @@ export const deviceSchema = z.looseObject({
   bytesPerSecond: z.number().min(100).max(10_000_000).default(60_000),
   /** How long it has to rest after a SysEx before it takes more, ms. */
   sysexPause: z.number().min(0).max(1_000).default(0),
-  palette: z.array(colourSchema).max(20_000).default([]),
+  palette: z.array(paletteColourSchema).max(20_000).default([]),
   /** What its lights can do; a colour table, where it has one, else on and off. */
   light: z.enum(LIGHT_KINDS).optional(),
   /** Its lights never go dark: one that is off is at its dimmest. */

@@ -2,8 +2,9 @@ import { join } from 'node:path';
 import Router from '@koa/router';
 import type { Knex } from 'knex';
 import { z } from 'zod';
-import { fileText, readFileValue } from '@rondo/core/formats';
+import { FILE_KINDS, fileText, partsOf, readFileValue } from '@rondo/core/formats';
 import {
+  ChangedError,
   DamagedError,
   DocumentStore,
   KINDS,
@@ -14,13 +15,26 @@ import {
   backupsOf,
   exportFile,
   importFile,
+  takeBack,
   type LiveDatabase,
 } from '@rondo/store';
 import { Problem } from './problem.js';
 
 const clashSchema = z.enum(['new', 'replace']).optional();
-const kindSchema = z.enum(KINDS);
 const idSchema = z.string().regex(/^[a-zA-Z0-9][a-zA-Z0-9_.:-]{0,63}$/);
+const backSchema = z.object({
+  documents: z
+    .array(
+      z.object({
+        id: idSchema,
+        kind: z.enum(FILE_KINDS),
+        did: z.enum(['new', 'replaced', 'same', 'refused']),
+        revision: z.int().min(1).optional(),
+      }),
+    )
+    .max(5_000),
+});
+const kindSchema = z.enum(KINDS);
 
 /** Files that come and go, the bin, and backups. */
 export function fileRoutes(db: Knex, folder: string, live: Pick<LiveDatabase, 'restore'>): Router {
@@ -52,8 +66,30 @@ export function fileRoutes(db: Knex, folder: string, live: Pick<LiveDatabase, 'r
       throw new Problem(422, 'File refused', 'The file has faults; nothing was changed.', {
         faults: read.faults.slice(0, 100),
       });
+    const [part] = partsOf(read.file);
+    if (part !== undefined)
+      throw new Problem(
+        422,
+        'File refused',
+        `The file holds the ${part}, which is taken into a document in the page; nothing was changed.`,
+      );
     const documents = await importFile(db, read.file, clash.data, ctx.query['dry'] !== undefined);
     ctx.body = { documents };
+  });
+
+  /** Takes back what reading a file did, whole or not at all. */
+  router.post('/files/back', async (ctx) => {
+    const asked = backSchema.safeParse(ctx.request.body);
+    if (!asked.success)
+      throw new Problem(400, 'Request not understood', 'It names what was read, as it was told.');
+    try {
+      await takeBack(db, asked.data.documents);
+    } catch (error) {
+      if (error instanceof ChangedError)
+        throw new Problem(409, 'Not taken back', `${error.message} Nothing was changed.`);
+      throw error;
+    }
+    ctx.status = 204;
   });
 
   /** What was deleted, and can be brought back. */

@@ -33,7 +33,8 @@ function mixer(demo: DemoBuilder): void {
       on(band, 'value', booth(band, scope, 'follow', { shape: { deadMiddle: DETENT } }));
     on('fader', 'value', booth('fader', scope, 'follow'));
     on('cue', 'push', booth('headphone', scope, 'toggle'));
-    on('send', 'push', wide(`effect${deck + 1}On`, 'toggle'));
+    // The key stays in by itself: in, it plays, and out, it stops.
+    on('send', 'push', deck === 0 ? wide('effect1On', 'toggle') : wide('sampler8', 'momentary'));
   }
   demo
     .on('mixer', 'crossfader', 'value', wide('crossfader', 'follow'))
@@ -144,7 +145,7 @@ function keyboard(demo: DemoBuilder): void {
     'transport-1': wide('chosen', 'step', { by: -1 }),
     'transport-2': wide('chosen', 'step', { by: 1 }),
     'transport-3': wide('focusDeck', 'step', { by: 1, wrap: true }),
-    'transport-4': press('load'),
+    'transport-4': wide('effect2On', 'toggle'),
   };
   for (const [control, action] of Object.entries(rest)) demo.on('keys', control, 'push', action);
   demo.on('keys', 'pad-1', 'push', press('eject'), { gesture: 'longPress' });
@@ -161,9 +162,9 @@ function keyboard(demo: DemoBuilder): void {
   demo
     .on('keys', 'knob-5', 'value', follow('balance'), { layer: 'stems' })
     .on('keys', 'fader-1', 'value', wide('samplerLevel', 'follow'))
-    .on('keys', 'fader-2', 'value', wide('headphoneMix', 'follow'))
-    .on('keys', 'pitch', 'value', follow('pitch'))
-    .on('keys', 'modulation', 'value', wide('effectLastAmount', 'follow'));
+    .on('keys', 'fader-2', 'value', wide('headphoneLevel', 'follow'))
+    .on('keys', 'pitch', 'value', follow('bend'))
+    .on('keys', 'modulation', 'value', wide('headphoneMix', 'follow'));
 }
 
 /** The demo profile *Neap Rink*: Crosstie 2, Cobble 64 and Plinth 32 play the Booth. */

@@ -106,8 +106,9 @@ test('what the engine sends reaches its output, and it is told in lots what was 
   const engine = holder.join();
   await holder.ask();
   engine.say(routes('host:studio', null, 'o1'));
-  for (let i = 0; i < 64; i++) engine.say({ kind: 'send', link: 'host:studio', bytes: note });
-  engine.say({ kind: 'send', link: 'host:other', bytes: note });
+  for (let i = 0; i < 64; i++)
+    engine.say({ kind: 'sends', list: [{ link: 'host:studio', bytes: note }], wills: [] });
+  engine.say({ kind: 'sends', list: [{ link: 'host:other', bytes: note }], wills: [] });
   expect(holder.control.sent).toEqual({ o1: Array<number[]>(64).fill(NOTE) });
   const taken = engine.told.reduce((sum, m) => sum + (m.kind === 'taken' ? m.bytes : 0), 0);
   expect(taken).toBeGreaterThan(64 * 3 - 64);
@@ -129,7 +130,7 @@ test('a port that another program has is told, and taken as soon as that leaves 
   await holder.ask();
   holder.say({ kind: 'listen', id: 'i1' });
   engine.say(routes('surface:desk', 'i1', 'o1'));
-  engine.say({ kind: 'send', link: 'surface:desk', bytes: note });
+  engine.say({ kind: 'sends', list: [{ link: 'surface:desk', bytes: note }], wills: [] });
   await jest.advanceTimersByTimeAsync(0);
   expect(Object.keys(holder.standing().trouble).sort()).toEqual(['i1', 'o1']);
   expect(holder.standing().trouble['i1']).toContain('Another program has it');
@@ -156,7 +157,7 @@ test.each([
     const engine = holder.join();
     await holder.ask();
     engine.say(routes('host:studio', null, 'o1'));
-    engine.say({ kind: 'will', link: 'host:studio', bytes: OFF });
+    engine.say({ kind: 'sends', list: [], wills: [{ link: 'host:studio', bytes: OFF }] });
     die(holder);
     die(holder);
     expect(holder.control.sent['o1']).toEqual([[...OFF]]);
@@ -181,7 +182,7 @@ test('what is held is released at the port where it is held when its link gets a
   const engine = holder.join();
   await holder.ask();
   engine.say(routes('host:studio', null, 'o1'));
-  engine.say({ kind: 'will', link: 'host:studio', bytes: OFF });
+  engine.say({ kind: 'sends', list: [], wills: [{ link: 'host:studio', bytes: OFF }] });
   engine.say(routes('host:studio', null, 'o2'));
   expect(holder.control.sent).toEqual({ o1: [[...OFF]] });
 });

@@ -100,14 +100,13 @@ export class PortHolder {
         this.releaseMoved(message.routes);
         this.routes = message.routes;
         return;
-      case 'send': {
-        const output = this.outputOf(message.link);
-        if (output !== null && this.ports.send(output, message.bytes))
-          this.acknowledge(message.link, message.bytes.length);
-        return;
-      }
-      case 'will':
-        this.wills.set(message.link, message.bytes);
+      case 'sends':
+        for (const { link, bytes } of message.list) {
+          const output = this.outputOf(link);
+          if (output !== null && this.ports.send(output, bytes))
+            this.acknowledge(link, bytes.length);
+        }
+        for (const { link, bytes } of message.wills) this.wills.set(link, bytes);
         return;
       case 'pong':
         return;

@@ -61,12 +61,22 @@ export type ToPage =
   | { kind: 'engine lost' }
   | { kind: 'pong' };
 
+/** Bytes of one link. */
+export interface OfLink {
+  readonly link: string;
+  readonly bytes: Uint8Array;
+}
+
 /** From the engine's worker to whoever holds the ports. Links are named by key. */
 export type FromEngine =
   | { kind: 'routes'; routes: Route[] }
-  | { kind: 'send'; link: string; bytes: Uint8Array }
-  /** Bytes that release what is held, should the worker die. */
-  | { kind: 'will'; link: string; bytes: Uint8Array }
+  /** All that one moment brings, in one message: each costs the same, however little is in it. */
+  | {
+      kind: 'sends';
+      list: readonly OfLink[];
+      /** Bytes that release what is held by then, should the worker die; of those links where they are other ones now. */
+      wills: readonly OfLink[];
+    }
   | { kind: 'pong' };
 
 /** From whoever holds the ports to the engine's worker. */

@@ -96,7 +96,8 @@ test('a real desk: its bytes act, the answer goes to its port, and waits for the
   page.run(1_000);
   page.say({ kind: 'ports', link: 'surface:desk', real: true, input: 'in', output: 'out' });
   page.run(2_000);
-  const sends = () => page.told.flatMap((m) => (m.kind === 'send' ? [...m.bytes] : []));
+  const sends = () =>
+    page.told.flatMap((m) => (m.kind === 'sends' ? m.list.flatMap(({ bytes }) => [...bytes]) : []));
   const stalled = sends().length;
   // The whole repaint is longer; what is under way stays within some milliseconds of bytes.
   expect(stalled).toBeGreaterThan(0);
@@ -249,12 +250,12 @@ test('what was held on an output that goes away is released there when it is bac
   }
   page.say(hand('function-1', 'press', 1));
   page.run(100);
-  const will = page.told.filter((m) => m.kind === 'will' && m.link === 'host:studio').at(-1);
-  const held = will?.kind === 'will' ? [...will.bytes] : [];
+  const wills = page.told.flatMap((m) => (m.kind === 'sends' ? m.wills : []));
+  const held = [...(wills.filter(({ link }) => link === 'host:studio').at(-1)?.bytes ?? [])];
   page.say(host(null));
   const before = page.told.length;
   page.say(host('out'));
-  const first = page.told.slice(before).find((m) => m.kind === 'send');
+  const first = page.told.slice(before).find((m) => m.kind === 'sends');
   expect(held).toEqual([0x91, 60, 0, 0x91, 64, 0]);
-  expect(first?.kind === 'send' && [...first.bytes]).toEqual(held);
+  expect(first?.kind === 'sends' && [...first.list[0].bytes]).toEqual(held);
 });

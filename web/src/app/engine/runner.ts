@@ -11,7 +11,7 @@ import {
 } from '@rondo/core/wire';
 import { Frame, Head, OutField, PartField, SlotField, frameLength } from './frame';
 import { libraryWith, type Own } from './library';
-import type { FromEngine, Route } from '../../midi/protocol';
+import type { FromEngine, OfLink, Route } from '../../midi/protocol';
 import type { GlassNet, GlassOwner } from './glass-net';
 import type { NetOwner, OscNet } from './osc-net';
 import { LISTENING, type FromWorker, type ToWorker } from './protocol';
@@ -42,6 +42,9 @@ const OF_A_PROFILE: ReadonlySet<ToWorker['kind']> = new Set([
   'checkTwice',
 ]);
 
+const sameBytes = (a: Uint8Array, b: Uint8Array): boolean =>
+  a.length === b.length && a.every((byte, at) => byte === b[at]);
+
 /** The engine and its stand-ins behind messages. Knows nothing of workers or timers, so that tests can drive it. */
 export class Runner {
   private world: World | null = null;
@@ -63,6 +66,8 @@ export class Runner {
   private isSwitching = false;
   private readonly early: ToWorker[] = [];
   private readonly routes = new Map<string, Route>();
+  /** What was told of each link to release what is held. */
+  private readonly wills = new Map<string, Uint8Array>();
   /** What would have released what was held when an output went away: owed to it when it comes back. */
   private readonly owed = new Map<
     string,
@@ -94,6 +99,7 @@ export class Runner {
   joinPorts(toPorts: (message: FromEngine) => void): void {
     this.toPorts = toPorts;
     this.heldVersion = -1;
+    this.wills.clear();
     this.tellRoutes();
     this.tell();
   }
@@ -107,8 +113,7 @@ export class Runner {
 
   /** Tells the page what has changed and is told as it changes. */
   private tell(): void {
-    this.sendAll();
-    this.tellWill();
+    this.sendAll(this.newWills());
     this.tellSession();
     this.tellNotices();
     this.tellWish();
@@ -209,10 +214,11 @@ export class Runner {
     this.version = version;
     this.textVersion = -1;
     this.heldVersion = -1;
+    this.wills.clear();
     this.sessionVersion = -1;
     this.noticeVersion = -1;
     // What was let go of with the old one leaves by the ports that it had.
-    this.sendAll();
+    this.sendAll([]);
     this.net?.tellStrokes();
     const links = new Set(plan.links.map(({ key }) => key));
     for (const link of this.routes.keys()) if (!links.has(link)) this.routes.delete(link);
@@ -249,7 +255,7 @@ export class Runner {
     const owed = this.owed.get(key);
     if (owed && owed.output === output) {
       this.owed.delete(key);
-      this.toPorts({ kind: 'send', link: key, bytes: owed.bytes });
+      this.toPorts({ kind: 'sends', list: [{ link: key, bytes: owed.bytes }], wills: [] });
     }
     this.world?.setReal(link, real);
     if (!real) return;
@@ -351,11 +357,14 @@ export class Runner {
     this.unsent.set(link, all);
   }
 
-  private sendAll(): void {
+  private sendAll(wills: readonly OfLink[]): void {
+    if (this.unsent.size === 0 && wills.length === 0) return;
+    const list: OfLink[] = [];
     for (const [link, bytes] of this.unsent)
       if (this.places.has(link)) this.net?.say(link, bytes);
-      else this.toPorts({ kind: 'send', link, bytes });
+      else list.push({ link, bytes });
     this.unsent.clear();
+    if (list.length + wills.length > 0) this.toPorts({ kind: 'sends', list, wills });
   }
 
   private obey(world: World, message: ToWorker): void {
@@ -464,17 +473,22 @@ export class Runner {
     this.post({ kind: 'tempo', tempo });
   }
 
-  /** Tells the holder of the ports the bytes to release what is held, whenever that changes. */
-  private tellWill(): void {
+  /** The bytes to release what is held, for the holder of the ports, of links where they are others than it was told. */
+  private newWills(): readonly OfLink[] {
     const { engine } = this.world ?? {};
-    if (!engine || engine.heldVersion === this.heldVersion) return;
+    if (!engine || engine.heldVersion === this.heldVersion) return [];
+    const wills: OfLink[] = [];
     this.heldVersion = engine.heldVersion;
     engine.plan.links.forEach((link, i) => {
       if (link.kind !== 'host') return;
       const bytes = engine.releaseBytes(i);
+      const told = this.wills.get(link.key);
+      if (told && sameBytes(told, bytes)) return;
+      this.wills.set(link.key, bytes);
       if (link.isOsc) this.net?.will(link.key, bytes);
-      else this.toPorts({ kind: 'will', link: link.key, bytes });
+      else wills.push({ link: link.key, bytes });
     });
+    return wills;
   }
 
   /** Tells the page which layers and flags are on, whenever that changes. */

@@ -23,6 +23,7 @@ import { EngineService } from '../engine/engine.service';
 import { NOTHING_OWN } from '../engine/library';
 import { profileFeature } from '../state/document';
 import type { Kind } from '../state/kinds';
+import { IncomingFile } from '../state/incoming-file';
 import { NetworkService } from '../state/network';
 import { LibraryService } from '../state/library';
 import { filter } from 'rxjs';
@@ -57,6 +58,7 @@ const DEMO = 'nine-ferries-mix';
     FormsModule,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
+  host: { '(dragover)': 'hold($event)', '(drop)': 'drop($event)' },
   template: `
     <button type="button" class="skip" (click)="main.focus()">To the work</button>
     <nav aria-label="Screens">
@@ -301,6 +303,7 @@ export class App {
 
   private readonly tour = inject(Tour);
   private readonly router = inject(Router);
+  private readonly incoming = inject(IncomingFile);
 
   /** Begins the tour, in the profile that is open, else in the demo. */
   protected takeTour(): void {
@@ -353,6 +356,19 @@ export class App {
       this.playing = profile.id;
       engine.setProfile(profile, library.own());
     });
+  }
+
+  /** A file may be dropped wherever one is. */
+  protected hold(event: DragEvent): void {
+    if (event.dataTransfer?.types.includes('Files')) event.preventDefault();
+  }
+
+  protected drop(event: DragEvent): void {
+    const file = event.dataTransfer?.files[0];
+    if (!file) return;
+    event.preventDefault();
+    void this.incoming.look(file);
+    void this.router.navigateByUrl('/profiles');
   }
 
   protected restore({ kind, id }: { kind: Kind; id: string }): void {

@@ -42,6 +42,7 @@ const importedSchema = z.object({
       kind: z.enum(['profile', 'surface', 'host']),
       name: z.string(),
       did: z.enum(['new', 'replaced', 'same', 'refused']),
+      revision: z.number().optional(),
     }),
   ),
 });
@@ -219,6 +220,12 @@ export class Api {
     const query = [...(as ? [`as=${as}`] : []), ...(dry ? ['dry=yes'] : [])].join('&');
     const answer = await call('POST', `files?${query}`, undefined, file);
     return importedSchema.parse(answer).documents;
+  }
+
+  /** Takes back what reading a file did, whole or not at all. */
+  async takeBack(documents: readonly Imported[]): Promise<void> {
+    const read = documents.map(({ id, kind, did, revision }) => ({ id, kind, did, revision }));
+    await call('POST', 'files/back', undefined, { documents: read });
   }
 
   /** What was deleted and can be brought back. */

@@ -29,6 +29,7 @@ import { placeText } from '@rondo/core/surface';
 import { documentActions, selectionActions } from '../../state/actions';
 import { profileFeature } from '../../state/document';
 import { DocumentEditor } from '../../state/documents';
+import { IncomingFile } from '../../state/incoming-file';
 import { rememberUsed } from '../../state/last-used';
 import { LibraryService } from '../../state/library';
 import { DocumentHead } from '../../shared/ui/document-head';
@@ -268,6 +269,8 @@ export class Bind {
   /** A control may ask for one, and the finder offers them. */
   protected readonly setUps = inject(SetUps);
 
+  private readonly incoming = inject(IncomingFile);
+
   constructor() {
     this.addKeys();
     void this.setUps.load();
@@ -279,7 +282,9 @@ export class Bind {
         this.store.dispatch(documentActions.open({ kind: 'profile', id }));
     });
     effect(() => {
-      const first = this.propose() ? 'propose' : 'none';
+      const part = untracked(this.incoming.part);
+      const isLayer = part?.kind === 'layer' && part.into === this.id();
+      const first = this.propose() ? 'propose' : isLayer ? 'layers' : 'none';
       this.bench.panel.set(this.half() === 'return' ? 'returns' : first);
     });
     effect(() => this.engine.setHoldOff(this.holdOff()));

@@ -43,6 +43,17 @@ export function targetName(
   }
 }
 
+/** What an action has in common with those beside it, whichever strip or slot each works on. */
+export function rowName(profile: Profile, action: Action): string {
+  if (action.do !== 'function') return actionName(profile, action);
+  const { scope } = action;
+  if (scope.kind === 'focus') return 'Parameters of the plug-in in focus';
+  return targetName(
+    profile,
+    scope.kind === 'selected' ? action : { ...action, scope: { kind: 'host' } },
+  );
+}
+
 const labelIn = (
   entries: Readonly<Record<string, { readonly label: string }>>,
   id: string,

@@ -8,12 +8,16 @@ import {
   output,
   signal,
 } from '@angular/core';
+import { Router } from '@angular/router';
+import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import type { RondoFile } from '@rondo/core/formats';
 import { STOCK_SURFACES, type Surface } from '@rondo/core/surface';
 import { Thumb } from '../../shared/panel/thumb';
-import { OneOf } from '../../shared/ui/form';
-import { Api, words, type Imported } from '../../state/api';
+import { ActMenu, OneOf } from '../../shared/ui/form';
+import { Api, words, type Imported, type Summary } from '../../state/api';
+import { IncomingFile, type Part } from '../../state/incoming-file';
+import { listFeature } from '../../state/list';
 
 type Way = 'new' | 'replace';
 
@@ -23,7 +27,7 @@ const MOST_PICTURES = 4;
 /** A file that was given: what is in it, and what taking it in would do, before anything is done. */
 @Component({
   selector: 'rondo-incoming',
-  imports: [Button, OneOf, Thumb],
+  imports: [ActMenu, Button, OneOf, Thumb],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h2>{{ name() }}</h2>
@@ -32,8 +36,35 @@ const MOST_PICTURES = 4;
         <rondo-thumb [surface]="surface" />
       }
     </div>
+    @if (file().author || file().notes) {
+      <p class="about">
+        @if (file().author; as author) {
+          <b>By {{ author }}.</b>
+        }
+        {{ file().notes }}
+      </p>
+    }
     @if (message(); as text) {
       <p class="trouble" role="alert">{{ text }}</p>
+    }
+    @for (part of parts(); track $index) {
+      <div class="row">
+        <span>{{ part.what }}</span>
+        <b>{{ part.name }}</b>
+        @if (part.into.length > 0) {
+          <rondo-act-menu
+            [label]="part.kind === 'layer' ? 'Put it into profile …' : 'Put it into surface …'"
+            [options]="part.into"
+            (chosen)="put(part.at, part.kind, $event)"
+          />
+        } @else {
+          <small>{{
+            part.kind === 'layer'
+              ? 'There is no profile to put it into. Make one first.'
+              : 'There is no surface of your own to put it into. Copy one of the library first.'
+          }}</small>
+        }
+      </div>
     }
     @if (clashes()) {
       <p>Some of it is here already, and differs. What shall become of it?</p>
@@ -44,24 +75,28 @@ const MOST_PICTURES = 4;
         (chosen)="way.set($event)"
       />
     }
-    <ul>
-      @for (one of documents(); track one.kind + one.id) {
-        <li>
-          <span>{{ kinds[one.kind] }}</span>
-          <b>{{ one.name }}</b>
-          <span>{{ does(one) }}</span>
-        </li>
-      } @empty {
-        <li>{{ looked() ? 'There is nothing in it.' : 'Looking at it …' }}</li>
-      }
-    </ul>
+    @if (hasDocuments()) {
+      <ul>
+        @for (one of documents(); track one.kind + one.id) {
+          <li>
+            <span>{{ kinds[one.kind] }}</span>
+            <b>{{ one.name }}</b>
+            <span>{{ does(one) }}</span>
+          </li>
+        } @empty {
+          <li>{{ looked() ? 'There is nothing in it.' : 'Looking at it …' }}</li>
+        }
+      </ul>
+    }
     <div class="row">
-      <p-button
-        label="Take it in"
-        size="small"
-        [disabled]="!changes() || busy()"
-        (onClick)="take()"
-      />
+      @if (hasDocuments()) {
+        <p-button
+          label="Take it in"
+          size="small"
+          [disabled]="!changes() || busy()"
+          (onClick)="take()"
+        />
+      }
       <p-button
         [label]="changes() ? 'Cancel' : 'Close'"
         size="small"
@@ -69,7 +104,7 @@ const MOST_PICTURES = 4;
         [text]="true"
         (onClick)="done.emit(null)"
       />
-      @if (looked() && !changes()) {
+      @if (hasDocuments() && looked() && !changes()) {
         <small>All of it is here already, as it is in the file.</small>
       }
     </div>
@@ -117,6 +152,11 @@ const MOST_PICTURES = 4;
       padding-left: 10px;
       border-left: 4px solid var(--stop);
     }
+    .about {
+      white-space: pre-line;
+      max-height: 120px;
+      overflow: auto;
+    }
     small {
       color: var(--ink-soft);
     }
@@ -128,6 +168,47 @@ export class Incoming {
   /** What was taken in; null where nothing was. */
   readonly done = output<readonly Imported[] | null>();
   private readonly api = inject(Api);
+  private readonly given = inject(IncomingFile);
+  private readonly router = inject(Router);
+  private readonly store = inject(Store);
+  private readonly profiles = this.store.selectSignal(listFeature.selectProfile);
+  private readonly surfaces = this.store.selectSignal(listFeature.selectSurface);
+  /** Layers and palettes, and what each can be put into. */
+  protected readonly parts = computed(() => {
+    const options = (list: readonly Summary[] | null) =>
+      (list ?? []).map(({ id, name }) => ({ value: id, label: name }));
+    const into = {
+      layer: options(this.profiles().documents),
+      palette: options(this.surfaces().documents),
+    };
+    const { layers = [], palettes = [] } = this.file();
+    return [
+      ...layers.map(({ name, bindingOrder }, at) => ({
+        kind: 'layer' as const,
+        at,
+        what:
+          bindingOrder.length === 1 ? 'Layer, 1 binding' : `Layer, ${bindingOrder.length} bindings`,
+        name,
+        into: into.layer,
+      })),
+      ...palettes.map(({ name, colours }, at) => ({
+        kind: 'palette' as const,
+        at,
+        what: colours.length === 1 ? 'Palette, 1 colour' : `Palette, ${colours.length} colours`,
+        name,
+        into: into.palette,
+      })),
+    ];
+  });
+  /** What is taken in as it is: all but layers and palettes. */
+  protected readonly whole = computed((): RondoFile => {
+    const { layers: _, palettes: __, ...rest } = this.file();
+    return rest;
+  });
+  protected readonly hasDocuments = computed(() => {
+    const { profiles, surfaces, hosts } = this.file();
+    return this.parts().length === 0 || profiles.length + surfaces.length + hosts.length > 0;
+  });
   protected readonly kinds = KINDS;
   protected readonly ways = [
     { value: 'new', label: 'Keep both: the file’s is new' },
@@ -147,7 +228,7 @@ export class Incoming {
   );
   protected readonly pictures = computed<Surface[]>(() => {
     const { profiles, surfaces } = this.file();
-    const used = profiles.flatMap((profile) =>
+    const used = [...profiles, ...(this.file().layers ?? [])].flatMap((profile) =>
       profile.surfaceOrder.map((id) => profile.surfaces[id].model),
     );
     const all = [...new Set([...used, ...surfaces.map(({ id }) => id)])];
@@ -158,7 +239,7 @@ export class Incoming {
 
   constructor() {
     effect(() => {
-      const [file, way] = [this.file(), this.way()];
+      const [file, way] = [this.whole(), this.way()];
       void this.look(file, way);
     });
   }
@@ -169,7 +250,7 @@ export class Incoming {
         this.api.import(file, null, true),
         this.api.import(file, way, true),
       ]);
-      if (this.file() !== file || this.way() !== way) return;
+      if (this.whole() !== file || this.way() !== way) return;
       this.plain.set(plain);
       this.chosen.set(chosen);
       this.message.set('');
@@ -191,10 +272,22 @@ export class Incoming {
     }
   }
 
+  /** Opens what a part is put into: there it is an edit, which can be undone. */
+  protected put(at: number, kind: Part['kind'], into: string): void {
+    const { layers = [], palettes = [] } = this.file();
+    this.given.part.set(
+      kind === 'layer' ? { kind, into, layer: layers[at] } : { kind, into, palette: palettes[at] },
+    );
+    this.done.emit(null);
+    void this.router.navigate([kind === 'layer' ? '/bind' : '/surfaces', into]);
+  }
+
   protected async take(): Promise<void> {
     this.busy.set(true);
     try {
-      this.done.emit(await this.api.import(this.file(), this.clashes() ? this.way() : null, false));
+      this.done.emit(
+        await this.api.import(this.whole(), this.clashes() ? this.way() : null, false),
+      );
     } catch (error) {
       this.message.set(words(error));
     }

@@ -10,7 +10,16 @@ import {
 import { Button } from 'primeng/button';
 import { Choice } from '../../shared/ui/form';
 import { Api, words, type Backup, type Binned } from '../../state/api';
-import { saveFile } from './save-file';
+import { forgetImport, lastImport, type LastImport } from '../../state/last-import';
+import { saveFile } from '../../shared/ui/save-file';
+
+const MOST_NAMED = 3;
+/** The first names of a list, and how many more there are. */
+const listed = (names: readonly string[]): string =>
+  names
+    .slice(0, MOST_NAMED)
+    .map((name) => `“${name}”`)
+    .join(', ') + (names.length > MOST_NAMED ? ` and ${names.length - MOST_NAMED} more` : '');
 
 const KINDS = { profile: 'Profile', surface: 'Surface', host: 'Host', setup: 'Set-up' } as const;
 
@@ -71,6 +80,26 @@ const KINDS = { profile: 'Profile', surface: 'Surface', host: 'Host', setup: 'Se
         (onClick)="saveAll()"
       />
     </section>
+    @if (imported(); as last) {
+      <section>
+        <h2>Read last</h2>
+        <p>{{ last.file }}: {{ importedWords() }}.</p>
+        <p-button
+          label="Take it back"
+          size="small"
+          severity="secondary"
+          [outlined]="true"
+          (onClick)="takeBack(last)"
+        />
+        <p-button
+          label="It stays"
+          size="small"
+          severity="secondary"
+          [text]="true"
+          (onClick)="leaveImport()"
+        />
+      </section>
+    }
     <section>
       <h2>Deleted</h2>
       @if (bin().length === 0) {
@@ -154,6 +183,8 @@ const KINDS = { profile: 'Profile', surface: 'Surface', host: 'Host', setup: 'Se
 export class Keep {
   /** Something came back: lists are to be loaded anew. */
   readonly changed = output<Binned['kind']>();
+  /** What a file had done is as it was. */
+  readonly takenBack = output<LastImport['documents']>();
   private readonly api = inject(Api);
   protected readonly kinds = KINDS;
   protected readonly bin = signal<readonly Binned[]>([]);
@@ -169,8 +200,41 @@ export class Keep {
   protected readonly message = signal('');
   protected readonly asked = signal<Binned | null>(null);
 
+  /** What was read from a file last; null where nothing is to be taken back. */
+  protected readonly imported = signal(lastImport());
+  protected readonly importedWords = computed(() => {
+    const all = this.imported()?.documents ?? [];
+    const of = (did: string) => all.filter((one) => one.did === did).map(({ name }) => name);
+    const [fresh, replaced] = [of('new'), of('replaced')];
+    const says = [
+      ...(fresh.length > 0 ? [`${listed(fresh)} came in`] : []),
+      ...(replaced.length > 0 ? [`${listed(replaced)} replaced yours`] : []),
+    ];
+    return says.join('; ') || 'all of it was here already';
+  });
+
   constructor() {
     void this.load();
+  }
+
+  lookAtImport(): void {
+    this.imported.set(lastImport());
+  }
+
+  protected leaveImport(): void {
+    forgetImport();
+    this.imported.set(null);
+  }
+
+  /** What was new goes to the bin, what was replaced is again what it was. */
+  protected async takeBack({ documents }: LastImport): Promise<void> {
+    await this.do(async () => {
+      await this.api.takeBack(documents);
+      this.takenBack.emit(documents);
+      this.leaveImport();
+      for (const kind of new Set(documents.map((one) => one.kind))) this.changed.emit(kind);
+      this.bin.set(await this.api.bin());
+    });
   }
 
   /** Looks again, as after something was deleted. */

@@ -15,8 +15,6 @@ import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { InputText } from 'primeng/inputtext';
-import type { Fault } from '@rondo/core/document';
-import { LARGEST_FILE, readFileText, type RondoFile } from '@rondo/core/formats';
 import { PROFILE_VERSION, nineFerriesMix } from '@rondo/core/profile';
 import { documentActions, listActions } from '../../state/actions';
 import { STOCK_SURFACES, type Surface } from '@rondo/core/surface';
@@ -26,12 +24,14 @@ import { SetUpList } from '../../shared/ui/set-up-list';
 import { Tour } from '../../shared/ui/tour';
 import { SetUps } from '../../state/set-ups';
 import { Keep } from './keep';
-import { saveFile } from './save-file';
+import { saveFile } from '../../shared/ui/save-file';
+import { IncomingFile } from '../../state/incoming-file';
+import { rememberImport } from '../../state/last-import';
 import { lastUsed } from '../../state/last-used';
 import { LibraryService } from '../../state/library';
 import { Thumb } from '../../shared/panel/thumb';
 import { Shortcuts } from '../../shared/ui/shortcuts';
-import { profileFeature } from '../../state/document';
+import { profileFeature, selectStateOf } from '../../state/document';
 import { DocumentEditor } from '../../state/documents';
 import { listFeature } from '../../state/list';
 
@@ -41,7 +41,6 @@ const MOST_PICTURES = 3;
   selector: 'rondo-profiles',
   imports: [Button, DatePipe, Incoming, InputText, Keep, RouterLink, SetUpList, Thumb],
   changeDetection: ChangeDetectionStrategy.OnPush,
-  host: { '(dragover)': '$event.preventDefault()', '(drop)': 'drop($event)' },
   template: `
     <header>
       <div>
@@ -209,7 +208,7 @@ const MOST_PICTURES = 3;
         <rondo-set-up-list [nameOf]="nameOf()" />
       </section>
     }
-    <rondo-keep (changed)="restored($event)" />
+    <rondo-keep (changed)="restored($event)" (takenBack)="closeChanged($event)" />
   `,
   styles: `
     :host {
@@ -374,8 +373,14 @@ export class Profiles {
   private readonly editor = inject(DocumentEditor);
   private readonly library = inject(LibraryService);
   private readonly router = inject(Router);
-  protected readonly refused = signal<{ file: string; faults: readonly Fault[] } | null>(null);
-  protected readonly incoming = signal<{ name: string; content: RondoFile } | null>(null);
+  private readonly given = inject(IncomingFile);
+  private readonly opened = {
+    profile: this.store.selectSignal(selectStateOf.profile),
+    surface: this.store.selectSignal(selectStateOf.surface),
+    host: this.store.selectSignal(selectStateOf.host),
+  };
+  protected readonly refused = this.given.refused;
+  protected readonly incoming = this.given.file;
   private readonly api = inject(Api);
   private readonly keep = viewChild(Keep);
   protected readonly renaming = signal<string | null>(null);
@@ -439,41 +444,28 @@ export class Profiles {
     );
   }
 
-  /** Reads a file, given by the field or dropped anywhere: what it would do is shown before it is done. */
+  /** Reads a file: what it would do is shown before it is done. */
   protected async read(field: HTMLInputElement): Promise<void> {
     const file = field.files?.[0];
     field.value = '';
-    if (file) await this.look(file);
-  }
-
-  protected drop(event: DragEvent): void {
-    const file = event.dataTransfer?.files[0];
-    if (!file) return;
-    event.preventDefault();
-    void this.look(file);
-  }
-
-  private async look(file: File): Promise<void> {
-    this.refused.set(null);
-    this.incoming.set(null);
-    // The size is seen before anything is read.
-    const read =
-      file.size > LARGEST_FILE
-        ? {
-            ok: false as const,
-            faults: [
-              { path: '(whole file)', message: 'is larger than 64 MB; no file of Rondo’s is.' },
-            ],
-          }
-        : readFileText(await file.text());
-    if (read.ok) this.incoming.set({ name: file.name, content: read.file });
-    else this.refused.set({ file: file.name, faults: read.faults });
+    if (file) await this.given.look(file);
   }
 
   protected taken(documents: readonly Imported[] | null): void {
+    const name = this.incoming()?.name ?? '';
     this.incoming.set(null);
     if (!documents) return;
+    this.closeChanged(documents);
+    rememberImport(name, documents);
+    this.keep()?.lookAtImport();
     for (const kind of new Set(documents.map((one) => one.kind))) this.restored(kind);
+  }
+
+  /** What a file has changed, or its taking back, is opened anew: what the page holds of it is of before. */
+  protected closeChanged(documents: readonly Imported[]): void {
+    for (const { kind, id, did } of documents)
+      if ((did === 'new' || did === 'replaced') && this.opened[kind]().document?.id === id)
+        this.store.dispatch(documentActions.close({ kind }));
   }
 
   protected restored(kind: StoredKind): void {

@@ -1,4 +1,14 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  signal,
+  untracked,
+} from '@angular/core';
+import { readFileText, type Palette } from '@rondo/core/formats';
 import {
   LIGHT_KINDS,
   changeSurface,
@@ -10,6 +20,8 @@ import {
 } from '@rondo/core/surface';
 import { fromHex } from '@rondo/core/wire';
 import { DocumentEditor } from '../../state/documents';
+import { IncomingFile } from '../../state/incoming-file';
+import { SaveAlone } from '../../shared/ui/save-alone';
 import { ReturnsForm, applyReturns, type ReturnsChange } from '../../shared/ui/returns-form';
 import { FeelForm } from './feel-form';
 import { Choice, NumberField, Switch, TextField } from '../../shared/ui/form';
@@ -34,7 +46,17 @@ const LARGEST_TABLE = 1_000_000;
 /** What the device can and cannot do: its wire, its pages, its palette, the lines that its owner adds. */
 @Component({
   selector: 'rondo-device-form',
-  imports: [Choice, FeelForm, InputText, NumberField, ReturnsForm, Switch, Textarea, TextField],
+  imports: [
+    Choice,
+    FeelForm,
+    InputText,
+    NumberField,
+    ReturnsForm,
+    SaveAlone,
+    Switch,
+    Textarea,
+    TextField,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section>
@@ -223,15 +245,18 @@ const LARGEST_TABLE = 1_000_000;
       <div class="row">
         <button type="button" (click)="addColour()">Add a colour</button>
         <label class="file">
-          Read a table (CSV)
+          Read a table (CSV) or a file of Rondo’s
           <input
             #file
             type="file"
-            accept=".csv,text/csv,text/plain"
-            aria-label="Read a table of colours from CSV"
+            accept=".csv,.json,text/csv,text/plain,application/json"
+            aria-label="Read a table of colours from CSV or from a file of Rondo’s"
             (change)="readTable(file)"
           />
         </label>
+        @if (device().palette.length > 0) {
+          <rondo-save-alone [name]="surface().name + ' palette'" [what]="palettes" />
+        }
       </div>
       <p class="quiet">A line for each: number, #rrggbb, name; or number, red, green, blue.</p>
       @if (tableSays(); as says) {
@@ -374,6 +399,23 @@ export class DeviceForm {
     return lit?.takes.light ? lightTarget(this.surface(), lit, lit.takes.light) : null;
   });
   protected readonly lights = LIGHTS;
+  protected readonly palettes = () => {
+    const { name, device } = this.surface();
+    return Promise.resolve({ palettes: [{ name, colours: device.palette }] });
+  };
+  private readonly incoming = inject(IncomingFile);
+
+  constructor() {
+    // A palette that was given elsewhere and is meant for this surface.
+    effect(() => {
+      const { id } = this.surface();
+      if (this.incoming.part())
+        untracked(() => {
+          const part = this.incoming.takeFor('palette', id);
+          if (part) this.take(part.palette);
+        });
+    });
+  }
 
   /** What the table that was read last has to say. */
   protected readonly tableSays = signal('');
@@ -518,7 +560,20 @@ export class DeviceForm {
       this.tableSays.set('This file is larger than 1 MB. A table of colours is smaller.');
       return;
     }
-    const { palette, faults } = readPalette(await file.text());
+    const text = await file.text();
+    const whole = text.trimStart().startsWith('{') ? readFileText(text) : null;
+    const given = whole?.ok ? whole.file.palettes?.at(0) : undefined;
+    if (whole && !given) {
+      this.tableSays.set(
+        `There is no palette in “${file.name}”, and the table stays as it is. ${whole.ok ? '' : (whole.faults.at(0)?.message ?? '')}`,
+      );
+      return;
+    }
+    if (given) {
+      this.take(given);
+      return;
+    }
+    const { palette, faults } = readPalette(text);
     const left = faults.length === 0 ? '' : ` Line ${faults[0].line}: ${faults[0].why}`;
     if (palette.length === 0) {
       this.tableSays.set(`No colour could be read, and the table stays as it is.${left}`);
@@ -532,6 +587,13 @@ export class DeviceForm {
         ? ''
         : `${palette.length} colours were read; ${faults.length} lines were not.${left}`,
     );
+  }
+
+  private take({ name, colours }: Palette): void {
+    this.change(`Read palette ${name}`, ({ device }) => {
+      device.palette = structuredClone([...colours]);
+    });
+    this.tableSays.set('');
   }
 
   protected addColour(): void {

@@ -31,6 +31,7 @@ import { EngineService } from '../../engine/engine.service';
 import { documentActions } from '../../state/actions';
 import { surfaceFeature } from '../../state/document';
 import { DocumentEditor } from '../../state/documents';
+import { IncomingFile } from '../../state/incoming-file';
 import { DocumentHead } from '../../shared/ui/document-head';
 import { SaveNotices } from '../../shared/ui/save-notices';
 import { Shortcuts, undoKeys } from '../../shared/ui/shortcuts';
@@ -97,7 +98,12 @@ export class Workshop {
   protected readonly message = computed(() => this.state().message);
   protected readonly tabs = [...TABS];
   protected readonly kinds = CONTROL_KINDS.map((kind) => ({ kind, name: KIND_NAMES[kind] }));
-  protected readonly tab = linkedSignal<Tab>(() => (this.for() === 'profile' ? 'teach' : 'draw'));
+  private readonly incoming = inject(IncomingFile);
+  protected readonly tab = linkedSignal<Tab>(() => {
+    const part = untracked(this.incoming.part);
+    if (part?.kind === 'palette' && part.into === this.id()) return 'device';
+    return this.for() === 'profile' ? 'teach' : 'draw';
+  });
   protected readonly selected = signal<readonly string[]>([]);
   protected readonly page = signal(0);
   protected readonly hex = signal(localStorage.getItem(HEX_KEY) === 'yes');

@@ -19,11 +19,13 @@ import { selectStateOf } from '../../state/document';
 import { DocumentEditor } from '../../state/documents';
 import { SCREEN_OF, type AnyDocument } from '../../state/kinds';
 import { listFeature } from '../../state/list';
+import { Api } from '../../state/api';
+import { SaveAlone } from './save-alone';
 
 /** What the user has made of a kind: open it, give it another name, duplicate it, delete it. */
 @Component({
   selector: 'rondo-own-list',
-  imports: [Button, DatePipe, InputText, RouterLink],
+  imports: [Button, DatePipe, InputText, RouterLink, SaveAlone],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (list().message; as text) {
@@ -65,6 +67,7 @@ import { listFeature } from '../../state/list';
                 severity="secondary"
                 (onClick)="duplicate(one.id)"
               />
+              <rondo-save-alone [name]="one.name" [what]="whatOf(one.id)" />
               <p-button
                 label="Delete"
                 size="small"
@@ -144,6 +147,7 @@ export class OwnList implements OnInit {
   readonly empty = input.required<string>();
   private readonly store = inject(Store);
   private readonly editor = inject(DocumentEditor);
+  private readonly api = inject(Api);
   private readonly lists = {
     surface: this.store.selectSignal(listFeature.selectSurface),
     host: this.store.selectSignal(listFeature.selectHost),
@@ -196,6 +200,14 @@ export class OwnList implements OnInit {
     // What is open is renamed where its other edits are, or the two would get in each other's way.
     if (this.isOpen(id)) this.editor.rename(kind, name);
     else this.store.dispatch(listActions.rename({ kind, id, name }));
+  }
+
+  /** One of them as it is saved, for a file of its own. */
+  protected whatOf(id: string) {
+    return async () =>
+      this.kind() === 'surface'
+        ? { surfaces: [(await this.api.open('surface', id)).document] }
+        : { hosts: [(await this.api.open('host', id)).document] };
   }
 
   protected duplicate(id: string): void {

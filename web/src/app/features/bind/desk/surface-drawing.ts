@@ -341,32 +341,36 @@ export class SurfaceDrawing implements Played {
     const { controls, height } = this.surface();
     const unit = this.unit();
     const written = new Set(this.displays().map((c) => c.strip));
-    return controls
-      .filter((c) => mainPart(c.kind) === 'value')
-      .filter((c) => c.kind === 'fader' || c.strip === undefined || !written.has(c.strip))
-      .map((c) => {
-        const seen = this.seen(c.id, 'value');
-        const action = seen?.binding.actions[0];
-        const letter = Math.max(TAPE.letter * unit, this.least());
-        const tall = Math.max(TAPE.height * unit, letter * TAPE.lines);
-        const width = Math.max(c.width, Math.min(TAPE.width * unit, this.roomFor(c)));
-        // Of a name its number alone tells more than its beginning.
-        const text = action
-          ? fitText(tapeText(this.profile(), action, this.bank()), width, letter)
-          : fitName(c.label, width, letter);
-        const below = c.y + c.height + 1.5;
-        return {
-          id: c.id,
-          bound: action !== undefined,
-          below: seen?.below ?? false,
-          x: c.x + c.width / 2 - width / 2,
-          y: Math.min(below, this.nextBelow(c) - tall, height - tall),
-          width,
-          height: tall,
-          letter,
-          text,
-        };
-      });
+    return (
+      controls
+        .filter((c) => mainPart(c.kind) === 'value')
+        .filter((c) => c.kind === 'fader' || c.strip === undefined || !written.has(c.strip))
+        .map((c) => {
+          const seen = this.seen(c.id, 'value');
+          const action = seen?.binding.actions[0];
+          const letter = Math.max(TAPE.letter * unit, this.least());
+          const tall = Math.max(TAPE.height * unit, letter * TAPE.lines);
+          const width = Math.max(c.width, Math.min(TAPE.width * unit, this.roomFor(c)));
+          // Of a name its number alone tells more than its beginning.
+          const text = action
+            ? fitText(tapeText(this.profile(), action, this.bank()), width, letter)
+            : fitName(c.label, width, letter);
+          const below = c.y + c.height + 1.5;
+          return {
+            id: c.id,
+            bound: action !== undefined,
+            below: seen?.below ?? false,
+            x: c.x + c.width / 2 - width / 2,
+            y: Math.min(below, this.nextBelow(c) - tall, height - tall),
+            width,
+            height: tall,
+            letter,
+            text,
+          };
+        })
+        // Where nothing can be read there is no tape either.
+        .filter(({ text }) => text !== '')
+    );
   });
 
   constructor() {

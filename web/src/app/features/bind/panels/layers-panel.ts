@@ -1,5 +1,13 @@
 import { choicesOf } from '@rondo/core/host';
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  signal,
+  untracked,
+} from '@angular/core';
 import { valueText } from '@rondo/core/host';
 import {
   addFlag,
@@ -8,12 +16,15 @@ import {
   copyLayer,
   editFlag,
   editLayer,
+  layerAlone,
   moveLayer,
+  putLayer,
   removeFlag,
   removeLayer,
   swapLayers,
   usesOfFlag,
   type Action,
+  type Profile,
 } from '@rondo/core/profile';
 import { pageIdsOf } from '@rondo/core/surface';
 import { enterChoices } from '../round/choices';
@@ -24,6 +35,9 @@ import { SendFields } from './send-fields';
 import { Workbench } from '../workbench';
 import { ActMenu, Choice, Share, Switch, TextField } from '../../../shared/ui/form';
 import { InputText } from 'primeng/inputtext';
+import { LARGEST_FILE, readFileText } from '@rondo/core/formats';
+import { SaveAlone } from '../../../shared/ui/save-alone';
+import { IncomingFile } from '../../../state/incoming-file';
 
 const EVENTS = [
   { event: 'enter', label: 'On entering' },
@@ -33,7 +47,18 @@ const EVENTS = [
 /** The layer that is looked at, and the flags. */
 @Component({
   selector: 'rondo-layers-panel',
-  imports: [ActMenu, Choice, Finder, InputText, PanelHead, SendFields, Share, Switch, TextField],
+  imports: [
+    ActMenu,
+    Choice,
+    Finder,
+    InputText,
+    PanelHead,
+    SaveAlone,
+    SendFields,
+    Share,
+    Switch,
+    TextField,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <rondo-panel-head
@@ -85,6 +110,22 @@ const EVENTS = [
             <button type="button" class="small" [disabled]="l.first" (click)="remove()">
               Remove
             </button>
+          </div>
+          <div class="row">
+            <rondo-save-alone [name]="l.label" [what]="alone" />
+            <input
+              #file
+              type="file"
+              class="visually-hidden"
+              accept="application/json,.json"
+              tabindex="-1"
+              aria-label="File with a layer"
+              (change)="read(file)"
+            />
+            <button type="button" class="small" (click)="file.click()">Read one from a file</button>
+            @if (says(); as text) {
+              <small role="status">{{ text }}</small>
+            }
           </div>
           @if (l.first) {
             <p>The lowest layer is always on.</p>
@@ -222,6 +263,15 @@ const EVENTS = [
 export class LayersPanel {
   protected readonly bench = inject(Workbench);
   protected readonly finding = signal<'enter' | 'leave' | null>(null);
+  private readonly incoming = inject(IncomingFile);
+  /** What the layer that was read last has to say. */
+  protected readonly says = signal('');
+  protected readonly alone = () => {
+    const profile = this.bench.profile();
+    return Promise.resolve({
+      layers: profile ? [layerAlone(profile, this.bench.layer())] : [],
+    });
+  };
 
   protected readonly layer = computed(() => {
     const profile = this.bench.profile();
@@ -299,6 +349,18 @@ export class LayersPanel {
     }));
   });
 
+  constructor() {
+    // A layer that was given elsewhere and is meant for this profile.
+    effect(() => {
+      const id = this.bench.profile()?.id;
+      if (this.incoming.part() && id !== undefined)
+        untracked(() => {
+          const part = this.incoming.takeFor('layer', id);
+          if (part) this.put(part.layer);
+        });
+    });
+  }
+
   protected rename(text: string): void {
     const label = text.trim();
     const id = this.bench.layer();
@@ -316,6 +378,43 @@ export class LayersPanel {
     const { id } = addLayer(profile);
     this.bench.edit((now) => addLayer(now));
     this.bench.chosenLayer.set(id);
+  }
+
+  /** Reads the layers of a file on top of one's own; what has no place here is told. */
+  protected async read(field: HTMLInputElement): Promise<void> {
+    const file = field.files?.[0];
+    field.value = '';
+    if (!file) return;
+    const read = file.size > LARGEST_FILE ? null : readFileText(await file.text());
+    if (!read?.ok) {
+      const why = read?.faults.at(0)?.message ?? 'is larger than 64 MB.';
+      this.says.set(`“${file.name}” was not read: it ${why}`);
+      return;
+    }
+    const layers = read.file.layers ?? [];
+    if (layers.length === 0)
+      this.says.set(
+        `There is no layer in “${file.name}”. Profiles are read on the Profiles screen.`,
+      );
+    for (const layer of layers) this.put(layer);
+  }
+
+  private put(layer: Profile): void {
+    const profile = this.bench.profile();
+    if (!profile) return;
+    const { document, id, left } = putLayer(profile, layer);
+    if (id === null) {
+      this.says.set('A profile has 64 layers at most; this one is full.');
+      return;
+    }
+    const { label } = document.layers[id];
+    this.bench.edit((now) => putLayer(now, layer));
+    this.bench.chosenLayer.set(id);
+    this.says.set(
+      left === 0
+        ? `Layer “${label}” is on top now.`
+        : `Layer “${label}” is on top now. ${left === 1 ? 'One part of it has' : `${left} parts of it have`} no surface or host here and ${left === 1 ? 'was' : 'were'} left out.`,
+    );
   }
 
   protected copy(): void {

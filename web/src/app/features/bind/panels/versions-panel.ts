@@ -12,7 +12,8 @@ import {
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { edit } from '@rondo/core/document';
-import { isOrder, profileDifferences } from '@rondo/core/formats';
+import { changeSummary, isOrder, profileDifferences } from '@rondo/core/formats';
+import type { Surface } from '@rondo/core/surface';
 import {
   bindingsThen,
   bringControlBack,
@@ -28,6 +29,8 @@ import { Workbench } from '../workbench';
 
 /** As many differences are told at once. */
 const MOST_TOLD = 40;
+/** Of as many versions at once it is said what they changed. */
+const MOST_SAID = 30;
 /** Saves that are no further apart belong to one sitting, ms. */
 const SITTING_MS = 30 * 60_000;
 
@@ -142,6 +145,18 @@ const TIME = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 
                 }
                 @if (version.revision === newest()?.revision) {
                   <small>saved last</small>
+                } @else {
+                  <button
+                    type="button"
+                    class="small back"
+                    [attr.aria-label]="'Bring back ' + (version.savedAt | date: 'HH:mm:ss')"
+                    (click)="bringBack(version)"
+                  >
+                    Bring back
+                  </button>
+                }
+                @if (changes().get(version.revision); as says) {
+                  <span class="says">{{ says }}</span>
                 }
               </li>
             }
@@ -150,10 +165,23 @@ const TIME = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 
       } @empty {
         <p role="status">Looking …</p>
       }
+      @if (versions().length > changes().size + 1) {
+        <button type="button" class="small" [disabled]="isTelling()" (click)="tell()">
+          {{ isTelling() ? 'Looking at what changed …' : 'Say what changed in older ones too' }}
+        </button>
+      }
     </div>
   `,
   styleUrl: '../../../shared/ui/panel.css',
   styles: `
+    .back {
+      order: 1;
+      margin-left: auto;
+    }
+    .says {
+      flex: 1 1 160px;
+      font-size: 12.5px;
+    }
     .told {
       display: grid;
       gap: 2px;
@@ -180,7 +208,11 @@ export class VersionsPanel {
   private readonly saved = computed(() => this.opened().revision);
   protected readonly most = MOST_TOLD;
   protected readonly message = signal('');
-  private readonly versions = signal<readonly Version[]>([]);
+  protected readonly versions = signal<readonly Version[]>([]);
+  /** What was changed from the version before, by revision. */
+  protected readonly changes = signal<ReadonlyMap<number, string>>(new Map());
+  protected readonly isTelling = signal(false);
+  private isGone = false;
   protected readonly looked = signal<{ version: Version; profile: Profile } | null>(null);
   /** What the one that is looked at is compared with, where that is not the profile as it is now. */
   protected readonly other = signal<{ version: Version; profile: Profile } | null>(null);
@@ -210,10 +242,7 @@ export class VersionsPanel {
     const now = this.other()?.profile ?? this.bench.profile();
     const then = this.looked()?.profile;
     if (!now || !then) return [];
-    const surfaces = now.surfaceOrder.flatMap(
-      (id) => this.library.surface(now.surfaces[id].model) ?? [],
-    );
-    const found = profileDifferences(then, now, surfaces);
+    const found = profileDifferences(then, now, this.ownSurfaces(now));
     // In what order things stand is told where nothing else differs.
     const things = found.filter(({ path }) => !isOrder(path.split('/')[1]));
     return [...new Set((things.length > 0 ? things : found).map(({ says }) => says))];
@@ -256,7 +285,10 @@ export class VersionsPanel {
       this.saved();
       untracked(() => void this.load());
     });
-    inject(DestroyRef).onDestroy(() => this.bench.preview.set(null));
+    inject(DestroyRef).onDestroy(() => {
+      this.isGone = true;
+      this.bench.preview.set(null);
+    });
   }
 
   private async do(work: () => Promise<void>): Promise<void> {
@@ -270,7 +302,45 @@ export class VersionsPanel {
 
   private load(): Promise<void> {
     const id = this.bench.profile()?.id ?? '';
-    return this.do(async () => this.versions.set(await this.api.versions('profile', id)));
+    return this.do(async () => {
+      this.versions.set(await this.api.versions('profile', id));
+      await this.tell();
+    });
+  }
+
+  /** Says of the newest versions of which it is not said yet what each has changed, one after the other. */
+  protected async tell(): Promise<void> {
+    if (this.isTelling()) return;
+    this.isTelling.set(true);
+    try {
+      const id = this.bench.profile()?.id ?? '';
+      const list = this.versions();
+      let last: { readonly revision: number; readonly profile: Profile } | null = null;
+      const at = async (revision: number) =>
+        last?.revision === revision
+          ? last.profile
+          : await this.api.openVersion('profile', id, revision);
+      let count = 0;
+      for (const [place, { revision }] of list.entries()) {
+        if (place + 1 === list.length || count === MOST_SAID || this.isGone) break;
+        if (this.changes().has(revision)) continue;
+        count++;
+        const before = list[place + 1].revision;
+        const [after, then] = [await at(revision), await at(before)];
+        last = { revision: before, profile: then };
+        const says = changeSummary(then, after, this.ownSurfaces(after)) || 'nothing';
+        this.changes.update((all) => new Map(all).set(revision, says));
+      }
+    } catch {
+      // A version that cannot be read any more says nothing; the list stands.
+    }
+    this.isTelling.set(false);
+  }
+
+  private ownSurfaces(profile: Profile): Surface[] {
+    return profile.surfaceOrder.flatMap(
+      (id) => this.library.surface(profile.surfaces[id].model) ?? [],
+    );
   }
 
   protected async call(version: Version | undefined, label: string | null): Promise<void> {
@@ -291,6 +361,12 @@ export class VersionsPanel {
       const shown = Object.hasOwn(profile.layers, layer) ? layer : profile.layerOrder[0];
       this.shownLayer.set(shown);
     });
+  }
+
+  /** Straight from the list, without looking first: undo takes it back. */
+  protected async bringBack(version: Version): Promise<void> {
+    await this.look(version);
+    if (this.looked()?.version === version) this.restore();
   }
 
   protected compareWith(revision: number): Promise<void> {

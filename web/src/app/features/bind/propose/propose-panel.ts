@@ -7,17 +7,25 @@ import {
   inject,
   signal,
 } from '@angular/core';
+import { Router } from '@angular/router';
 import { Button } from 'primeng/button';
-import { takeProposal, type Proposal, type Purpose } from '@rondo/core/propose';
+import { takeProposal, type Proposal, type ProposalPart, type Purpose } from '@rondo/core/propose';
 import { LibraryService } from '../../../state/library';
 import { Switch } from '../../../shared/ui/form';
-import { actionName } from '../names';
+import { rowName } from '../names';
 import { PanelHead } from '../panels/panel-head';
 import { Workbench } from '../workbench';
 import { Proposer } from './proposer';
 
-/** As many bindings of a part are named; the drawing shows all of them. */
-const NAMED = 4;
+/** As many rows of a part are named; the drawing shows all that is bound. */
+const NAMED = 8;
+
+/** How many bindings are on the layer that is made for them. */
+function layeredWords(bindings: ProposalPart['bindings']): string {
+  const count = bindings.filter(({ layer }) => layer !== null).length;
+  if (count === bindings.length) return 'On a layer of its own';
+  return count === 1 ? '1 of them on a layer' : `${count} of them on a layer`;
+}
 
 /** What the controls that are free could do, part by part, shown on the drawing before anything is bound. */
 @Component({
@@ -28,22 +36,24 @@ const NAMED = 4;
     <rondo-panel-head title="A proposal" about="For what is not bound yet, until you take it." />
     <div class="body">
       @if (proposal(); as p) {
-        <div class="row take">
-          <p-button
-            [label]="count() === 1 ? 'Take 1 binding' : 'Take ' + count() + ' bindings'"
-            size="small"
-            [disabled]="count() === 0"
-            (onClick)="take()"
-          />
-          <p-button
-            label="Leave it"
-            size="small"
-            severity="secondary"
-            [text]="true"
-            (onClick)="bench.panel.set('none')"
-          />
-          <small>One step of undo brings back what was.</small>
-        </div>
+        @if (p.parts.length > 0) {
+          <div class="row take">
+            <p-button
+              [label]="count() === 1 ? 'Take 1 binding' : 'Take ' + count() + ' bindings'"
+              size="small"
+              [disabled]="count() === 0"
+              (onClick)="take()"
+            />
+            <p-button
+              label="Leave it"
+              size="small"
+              severity="secondary"
+              [text]="true"
+              (onClick)="bench.panel.set('none')"
+            />
+            <small>One step of undo brings back what was.</small>
+          </div>
+        }
         <ul>
           @for (part of rows(); track part.purpose) {
             <li
@@ -57,7 +67,7 @@ const NAMED = 4;
               <p>{{ part.why }}</p>
               <p class="some">{{ part.some }}</p>
               @if (part.key) {
-                <p class="some">On a layer of its own: {{ part.key }} turns it on and off.</p>
+                <p class="some">{{ part.layered }}: {{ part.key }} turns it on and off.</p>
               }
             </li>
           }
@@ -109,6 +119,7 @@ const NAMED = 4;
 })
 export class ProposePanel {
   protected readonly bench = inject(Workbench);
+  private readonly router = inject(Router);
   private readonly library = inject(LibraryService);
   protected readonly proposal = signal<Proposal | null>(null);
   /** Parts that are left. */
@@ -128,13 +139,14 @@ export class ProposePanel {
     const parts = this.proposal()?.parts ?? [];
     if (!profile) return [];
     return parts.map(({ purpose, label, why, bindings, key }) => {
-      const some = [...new Set(bindings.map(({ action }) => actionName(profile, action)))];
+      const some = [...new Set(bindings.map(({ action }) => rowName(profile, action)))];
       return {
         purpose,
         label,
         why,
         on: this.taken().has(purpose),
         count: bindings.length,
+        layered: layeredWords(bindings),
         some: some.slice(0, NAMED).join('; ') + (some.length > NAMED ? ' …' : ''),
         key: key && this.bench.controlName(key),
       };
@@ -204,5 +216,7 @@ export class ProposePanel {
     const taken = this.taken();
     this.bench.panel.set('none');
     this.bench.edit((profile) => takeProposal(profile, proposal, taken));
+    // The address asks for it no more, so that a reload does not.
+    void this.router.navigate([], { queryParams: {}, replaceUrl: true });
   }
 }
