@@ -257,11 +257,16 @@ test('a host’s change is made the cause of something', async ({ bind, page }) 
   const setsOff = bind.station('State').getByRole('button', { name: /Coming on: Mute, Ferryman/ });
   await expect(setsOff).toBeVisible();
   await bind.desk('mute-1').click();
-  await bind.desk('mute-2').click();
+  // What was opened while a key was held stays open when that is let go.
+  await bind.desk('mute-2').focus();
+  await page.keyboard.down(' ');
   await bind
     .station('Function')
     .getByRole('button', { name: /also when Mute, Narrator comes on/ })
     .click();
+  await expect(page.getByText('When Mute, Narrator comes on', { exact: true })).toBeVisible();
+  await page.keyboard.up(' ');
+  await expect(page.locator('.readout')).toHaveText('Mute 2, Harrow 8: up');
   await expect(page.getByText('When Mute, Narrator comes on', { exact: true })).toBeVisible();
   await closePanel(page);
   await bind.desk('mute-2').click();

@@ -4,6 +4,7 @@ import { Server, act, choose, expect, test } from './rondo';
 test('a version is named, looked at on the drawing, and brought back; undo takes that back', async ({
   bind,
   page,
+  server,
 }) => {
   await bind.open();
   const panel = page.locator('rondo-versions-panel');
@@ -29,6 +30,8 @@ test('a version is named, looked at on the drawing, and brought back; undo takes
   await named.getByRole('button').first().click();
   await panel.getByRole('button', { name: 'Bring it back' }).click();
   await expect(bind.desk('mute-3')).toHaveClass(/bound/);
+  // Undone before it was saved it would be no version of its own.
+  await server.hasSaved('nine-ferries-mix', '"base.desk.mute-3.push"');
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(bind.desk('mute-3')).not.toHaveClass(/bound/);

@@ -39,10 +39,14 @@ export class Server {
     });
     this.port = Number(new URL(this.address).port);
   }
-  /** Waits until it has a profile under a name: the page says “Saved” until it has drawn that something is not. */
-  async hasNamed(id: string, name: string): Promise<void> {
+  /** Waits until a profile is kept with some words in it: the page says “Saved” until it has drawn that it is not. */
+  async hasSaved(id: string, words: string): Promise<void> {
     const read = async () => (await fetch(`${this.address}/api/profiles/${id}`)).text();
-    await expect.poll(read).toContain(`"name":${JSON.stringify(name)}`);
+    await expect.poll(read).toContain(words);
+  }
+  /** Waits until it has a profile under a name. */
+  async hasNamed(id: string, name: string): Promise<void> {
+    await this.hasSaved(id, `"name":${JSON.stringify(name)}`);
   }
   async stop(): Promise<void> {
     const { child } = this;

@@ -345,7 +345,14 @@ export class Bind {
     const { id } = frame.plan.links[touched.link];
     const part = touched.part === 'touch' ? 'value' : touched.part;
     const control = { surface: id, control: touched.control.id, part };
-    if (this.pick(control)) this.pickedAt = at;
+    // What is told late of the control in hand, its release too, closes nothing that was opened since.
+    if (this.isInHand(control)) this.bench.touched.set(control);
+    else if (this.pick(control)) this.pickedAt = at;
+  }
+
+  private isInHand({ surface, control, part }: ControlRef): boolean {
+    const now = this.selected();
+    return now?.surface === surface && now.control === control && now.part === part;
   }
 
   /** The control that is touched takes the function that was pointed at. */
@@ -435,11 +442,7 @@ export class Bind {
       this.bench.gather(control.surface, control.control);
       return false;
     }
-    const now = this.selected();
-    const same =
-      now?.surface === control.surface &&
-      now.control === control.control &&
-      now.part === control.part;
+    const same = this.isInHand(control);
     if (!same) this.store.dispatch(selectionActions.select({ control }));
     this.bench.causeId.set(null);
     this.bench.showingId.set(null);
