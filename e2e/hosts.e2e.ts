@@ -32,20 +32,33 @@ test('Neap Rink: pads set and jump to hot cues, a strip plays its deck, and what
   await page.mouse.up();
   await expect(cue).toHaveAttribute('aria-pressed', 'false');
 
-  await booth.getByRole('button', { name: 'Crossfader in this set-up' }).click();
-  await expect(booth.getByRole('button', { name: 'Crossfader in this set-up' })).toHaveAttribute(
-    'aria-pressed',
-    'false',
+  // The second effect unit is taken out of the set-up: its keys are dead and say why.
+  await booth.getByRole('tab', { name: 'Effects' }).click();
+  const fitted = booth.getByRole('button', { name: 'Effect unit 2 in this set-up' });
+  await fitted.click();
+  await expect(fitted).toHaveAttribute('aria-pressed', 'false');
+  await bind.desk('transport-4').click();
+  await expect(bind.station('Function')).toContainText(
+    /needs “Effect unit 2 .*”, which is off in Booth now/,
   );
-  await show('Crosstie 2');
-  await bind.hold('crossfader');
-  await page.keyboard.press('End');
-  await expect(bind.station('Function')).toContainText(/needs “.*”, which is off in Booth now/);
+  await booth.getByRole('button', { name: 'Effect 1 assigned, Deck 3' }).click();
+  await expect(booth.getByRole('button', { name: 'Effect 1 goes to' })).toHaveText('Deck 1');
 
+  // A crate is opened, a record is looked for in it by typing, and put on; its stems are its own.
   await booth.getByRole('tab', { name: 'Records' }).click();
-  await booth.getByRole('button', { name: /Rail Hand/ }).click();
+  await booth.getByRole('button', { name: 'Crate open', exact: true }).click();
+  await booth.getByRole('button', { name: /^Full floor/ }).click();
+  await expect(booth.getByRole('button', { name: /Low Water Strut/ })).toHaveCount(0);
+  await booth.getByRole('button', { name: 'Search field' }).click();
+  await expect(booth.getByRole('searchbox', { name: 'Find a record' })).toBeFocused();
+  await page.keyboard.type('rail');
+  await expect(booth.getByRole('listitem')).toHaveText([/Rail Hand/]);
+  await page.keyboard.press('Enter');
+  await expect(booth.getByRole('searchbox')).toHaveCount(0);
   await booth.getByRole('button', { name: 'Load on Deck 4' }).click();
   await expect(booth.getByRole('region', { name: 'Deck 4' })).toContainText('Rail Hand');
+  await booth.getByRole('tab', { name: 'Stems' }).click();
+  await expect(booth.getByText('2 stems')).toHaveCount(1);
 });
 
 test('the Studio’s clips, focus and the finder’s scopes', async ({ bind, page }) => {

@@ -1,13 +1,16 @@
 import { hostModelSchema, type HostModel } from './catalogue.js';
 import { inTradeColour } from './trade-colours.js';
 import { Numbers, sketched, type Sketch } from './numbered.js';
-import { RECORDS } from './records.js';
+import { CRATES, RECORDS } from './records.js';
 
 export const DECKS = 4;
 export const HOT_CUES = 8;
 export const SAMPLERS = 8;
 export const EFFECT_UNITS = 2;
-export const STEMS = 4;
+/** The most stems that a record comes in. */
+export const STEMS = 5;
+/** Stems that had their messages before there was a fifth. */
+const FIRST_STEMS = 4;
 
 /** Lengths of loops and jumps, in beats. */
 export const LENGTHS = [1 / 32, 1 / 16, 1 / 8, 1 / 4, 1 / 2, 1, 2, 4, 8, 16, 32, 64] as const;
@@ -21,8 +24,8 @@ export const KEY_SHIFTS = Array.from({ length: 25 }, (_, i) => i - 12);
 export const EFFECTS = ['Echo', 'Sweep', 'Crush', 'Room'] as const;
 export const SIDES = ['A', 'Through', 'B'] as const;
 export const CURVES = ['Smooth', 'Even', 'Sharp'] as const;
-/** Stems that a record is parted into: voice and rest; voice, drums and rest; voice, drums, bass and rest. */
-export const STEM_GROUPS = [2, 3, 4] as const;
+/** Numbers of stems that records come in. */
+export const STEM_GROUPS = [2, 3, 4, 5] as const;
 
 /** Everything goes by non-registered parameters of channel 15, and texts under 7D, kept for private use by MIDI 1.0. */
 const CHANNEL = 15;
@@ -56,6 +59,57 @@ const text = (id: string, label: string, category: Category) =>
   deck({ id, label, category, kind: 'text', also: 'display' });
 const upTo = <T>(total: number, make: (n: number) => T): T[] =>
   Array.from({ length: total }, (_, index) => make(index + 1));
+
+/** What there is of a stem on each deck: a record says whether it has it. */
+const stem = (n: number) => [
+  deck({
+    id: `stemHas${n}`,
+    label: `Stem ${n} is there`,
+    category: 'Stems',
+    kind: 'toggle',
+    told: true,
+  }),
+  deck({
+    id: `stem${n}`,
+    label: `Stem ${n} level`,
+    category: 'Stems',
+    kind: 'continuous',
+    law: 'percent',
+    rest: 1,
+    needs: `stemHas${n}`,
+    also: STEM_WORDS + 'volume',
+  }),
+  deck({
+    id: `stemMute${n}`,
+    label: `Stem ${n} mute`,
+    category: 'Stems',
+    kind: 'toggle',
+    needs: `stemHas${n}`,
+    also: STEM_WORDS + 'off',
+  }),
+  deck({
+    id: `stemSolo${n}`,
+    label: `Stem ${n} solo`,
+    category: 'Stems',
+    kind: 'toggle',
+    needs: `stemHas${n}`,
+    also: STEM_WORDS + 'alone',
+  }),
+  text(`stemName${n}`, `Stem ${n} name`, 'Stems'),
+];
+const STEM_WORDS = 'part, voice, drums, bass, keys, rest, ';
+const stemCross = (n: number) =>
+  host({
+    id: `stemCross${n}`,
+    label: `Crossfade of stem ${n}`,
+    category: 'Stems',
+    kind: 'continuous',
+    law: 'percent',
+    rest: 0.5,
+    also: 'swap, between decks, stem',
+  });
+/** What of an effect unit is there only where the unit is: the second one can be missing. */
+const fitted = (unit: number) => (unit === 2 ? { needs: 'effect2Fitted' } : {});
 
 /** The Booth: a simulated DJ mixer program with four decks and invented records. */
 export const BOOTH: HostModel = hostModelSchema.parse({
@@ -165,45 +219,10 @@ export const BOOTH: HostModel = hostModelSchema.parse({
       category: 'Stems',
       kind: 'choice',
       choices: STEM_GROUPS.map((total) => `${total} stems`),
-      rest: 1,
-      also: 'stems, group, parts',
+      told: true,
+      also: 'stems, group, parts, how many',
     }),
-    ...upTo(STEMS, (n) => [
-      deck({
-        id: `stemHas${n}`,
-        label: `Stem ${n} is there`,
-        category: 'Stems',
-        kind: 'toggle',
-        told: true,
-      }),
-      deck({
-        id: `stem${n}`,
-        label: `Stem ${n} level`,
-        category: 'Stems',
-        kind: 'continuous',
-        law: 'percent',
-        rest: 1,
-        needs: `stemHas${n}`,
-        also: 'part, voice, drums, bass, rest, volume',
-      }),
-      deck({
-        id: `stemMute${n}`,
-        label: `Stem ${n} mute`,
-        category: 'Stems',
-        kind: 'toggle',
-        needs: `stemHas${n}`,
-        also: 'part, voice, drums, bass, rest, off',
-      }),
-      deck({
-        id: `stemSolo${n}`,
-        label: `Stem ${n} solo`,
-        category: 'Stems',
-        kind: 'toggle',
-        needs: `stemHas${n}`,
-        also: 'part, voice, drums, bass, rest, alone',
-      }),
-      text(`stemName${n}`, `Stem ${n} name`, 'Stems'),
-    ]).flat(),
+    ...upTo(FIRST_STEMS, stem).flat(),
     smooth(
       'balance',
       'Voice against the rest',
@@ -212,17 +231,7 @@ export const BOOTH: HostModel = hostModelSchema.parse({
       0.5,
       'acapella, instrumental, vocal',
     ),
-    ...upTo(STEMS, (n) =>
-      host({
-        id: `stemCross${n}`,
-        label: `Crossfade of stem ${n}`,
-        category: 'Stems',
-        kind: 'continuous',
-        law: 'percent',
-        rest: 0.5,
-        also: 'swap, between decks, stem',
-      }),
-    ),
+    ...upTo(FIRST_STEMS, stemCross),
     host({
       id: 'stemPair',
       label: 'Stems crossfade between',
@@ -237,6 +246,7 @@ export const BOOTH: HostModel = hostModelSchema.parse({
         label: `Effect ${unit} on`,
         category: 'Effects',
         kind: 'toggle',
+        ...fitted(unit),
         also: 'fx, unit',
       }),
       host({
@@ -245,15 +255,17 @@ export const BOOTH: HostModel = hostModelSchema.parse({
         category: 'Effects',
         kind: 'choice',
         choices: [...EFFECTS],
+        ...fitted(unit),
         also: `fx, unit, ${EFFECTS.join(', ').toLowerCase()}`,
       }),
       host({
         id: `effect${unit}Deck`,
-        label: `Effect ${unit} on deck`,
+        label: `Effect ${unit} goes to`,
         category: 'Effects',
         kind: 'choice',
         choices: ['All', ...upTo(DECKS, (n) => `Deck ${n}`)],
-        also: 'fx, assign, route',
+        ...fitted(unit),
+        also: 'fx, assign, route, only on deck',
       }),
       ...(['Amount', 'Time', 'Tone'] as const).map((label) =>
         host({
@@ -263,6 +275,7 @@ export const BOOTH: HostModel = hostModelSchema.parse({
           kind: 'continuous',
           law: 'percent',
           rest: 0.5,
+          ...fitted(unit),
           also: 'fx, unit, dry wet, parameter, mix',
         }),
       ),
@@ -340,16 +353,15 @@ export const BOOTH: HostModel = hostModelSchema.parse({
       kind: 'continuous',
       law: 'balance',
       rest: 0.5,
-      needs: 'crossfaderFitted',
       also: 'fade, mix, between',
     }),
     host({
-      id: 'crossfaderFitted',
-      label: 'Crossfader in this set-up',
-      category: 'Mixer',
+      id: 'effect2Fitted',
+      label: 'Effect unit 2 in this set-up',
+      category: 'Effects',
       kind: 'toggle',
       rest: 1,
-      also: 'use, enable',
+      also: 'fx, use, enable, fitted',
     }),
     host({
       id: 'curve',
@@ -411,5 +423,56 @@ export const BOOTH: HostModel = hostModelSchema.parse({
     trigger('stop', 'Stop', 'Deck', 'halt, back to the cue point'),
     // For what springs back to its middle: there the record runs at its own speed.
     smooth('bend', 'Bend', 'Deck', 'pitch', 0.5, 'nudge by wheel, push, hold back, catch up'),
+    ...upTo(EFFECT_UNITS, (unit) =>
+      deck({
+        id: `effect${unit}Assigned`,
+        label: `Effect ${unit} assigned`,
+        category: 'Effects',
+        kind: 'toggle',
+        rest: 1,
+        ...fitted(unit),
+        also: 'fx, on deck, to deck, route, send',
+      }),
+    ),
+    ...stem(5),
+    stemCross(5),
+    host({
+      id: 'crate',
+      label: 'Crate',
+      category: 'Browser',
+      kind: 'choice',
+      choices: CRATES.map(({ name }) => name),
+      also: 'folder, box, playlist, list',
+    }),
+    host({
+      id: 'crateOpen',
+      label: 'Crate open',
+      category: 'Browser',
+      kind: 'toggle',
+      rest: 1,
+      also: 'open crate, close crate, folder, enter, back, leave',
+    }),
+    host({
+      id: 'listUp',
+      label: 'Up in the list',
+      category: 'Browser',
+      kind: 'trigger',
+      also: 'previous, browse, crate, record',
+    }),
+    host({
+      id: 'listDown',
+      label: 'Down in the list',
+      category: 'Browser',
+      kind: 'trigger',
+      also: 'next, browse, crate, record',
+    }),
+    host({
+      id: 'search',
+      label: 'Search field',
+      category: 'Browser',
+      kind: 'toggle',
+      view: true,
+      also: 'find, type, look for, filter, records',
+    }),
   ].map(inTradeColour),
 });

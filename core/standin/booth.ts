@@ -1,6 +1,7 @@
 import { PLAIN_HABITS, type Habits } from './codec/habits.js';
 import {
   BOOTH,
+  CRATES,
   DECKS,
   EFFECTS,
   EFFECT_UNITS,
@@ -41,14 +42,16 @@ const FIRST_SIDES = [0, 1, 0, 1];
 
 /** Which sources each stem has, by the number of stems. */
 const PARTS: Readonly<Record<number, readonly (readonly number[])[]>> = {
-  2: [[0], [1, 2, 3]],
-  3: [[0], [1], [2, 3]],
-  4: [[0], [1], [2], [3]],
+  2: [[0], [1, 2, 3, 4]],
+  3: [[0], [1], [2, 3, 4]],
+  4: [[0], [1], [2], [3, 4]],
+  5: [[0], [1], [2], [3], [4]],
 };
 const PART_NAMES: Readonly<Record<number, readonly string[]>> = {
   2: ['Voice', 'Rest'],
   3: ['Voice', 'Drums', 'Rest'],
   4: ['Voice', 'Drums', 'Bass', 'Rest'],
+  5: ['Voice', 'Drums', 'Bass', 'Keys', 'Rest'],
 };
 
 interface Deck {
@@ -125,7 +128,6 @@ export class Booth extends SimulatedHost {
     for (let deck = 0; deck < DECKS; deck++) {
       this.load(deck, FIRST_RECORDS[deck]);
       this.values[this.slot('side', deck)] = valueOfChoice(SIDES.length, FIRST_SIDES[deck] * 2);
-      this.tellStems(deck);
     }
     this.putText(this.slot('chosenText'), RECORDS[0].title);
     this.followSelected();
@@ -205,20 +207,53 @@ export class Booth extends SimulatedHost {
     if (id === 'focusDeck') {
       this.focus = this.choice('focusDeck', DECKS);
       this.followSelected();
-    } else if (id === 'stemGroup') this.tellStems(deck);
+    } else if (id === 'crate') this.openCrate();
     else if (id === 'loopLength')
       this.decks[deck].loopBeats = LENGTHS[this.choice('loopLength', LENGTHS.length, deck)];
     else if (id === 'chosen')
       this.putText(this.slot('chosenText'), RECORDS[this.choice('chosen', RECORDS.length)].title);
-    else if (id.startsWith('effect')) this.useEffect(id, 0);
+    else if (id.startsWith('effect')) {
+      const goesTo = /^effect\dDeck$/.test(id) ? this.choice(id, DECKS + 1) : -1;
+      for (let to = 0; goesTo >= 0 && to < DECKS; to++)
+        this.change(
+          this.slot(id.replace('Deck', 'Assigned'), to),
+          goesTo === 0 || goesTo === to + 1 ? 1 : 0,
+        );
+      this.useEffect(id, 0);
+    }
     this.textDue = 0;
   }
 
+  /** Where an effect goes to, told in one word: all decks, or the first of those that it is assigned to. */
+  private tellGoesTo(unit: string): void {
+    const decks = this.decks.map((_, deck) => this.isOn(`effect${unit}Assigned`, deck));
+    const first = decks.indexOf(true);
+    if (first < 0) return;
+    const goesTo = decks.every(Boolean) ? 0 : first + 1;
+    this.change(this.slot(`effect${unit}Deck`), valueOfChoice(DECKS + 1, goesTo));
+  }
+
+  /** Up and down the records of the crate that is open, or the crates where none is. */
   private browse(by: number): void {
-    const total = RECORDS.length;
-    const next = Math.max(0, Math.min(total - 1, this.choice('chosen', total) + by));
-    this.put(this.slot('chosen'), valueOfChoice(total, next));
-    this.chose('chosen', 0);
+    const isOpen = this.isOn('crateOpen');
+    const crate = this.choice('crate', CRATES.length);
+    const records = isOpen ? CRATES[crate].records : CRATES.map((_, at) => at);
+    const now = isOpen ? records.indexOf(this.choice('chosen', RECORDS.length)) : crate;
+    const next = records[Math.max(0, Math.min(records.length - 1, now + by))];
+    this.chooseOne(isOpen ? 'chosen' : 'crate', next);
+  }
+
+  private chooseOne(id: 'chosen' | 'crate', index: number): void {
+    const total = id === 'chosen' ? RECORDS.length : CRATES.length;
+    this.put(this.slot(id), valueOfChoice(total, index));
+    this.chose(id, 0);
+  }
+
+  /** In a crate that is open one of its own records is chosen. */
+  private openCrate(): void {
+    const { records } = CRATES[this.choice('crate', CRATES.length)];
+    if (this.isOn('crateOpen') && !records.includes(this.choice('chosen', RECORDS.length)))
+      this.chooseOne('chosen', records[0]);
   }
 
   private trigger(id: string, deck: number): void {
@@ -250,6 +285,10 @@ export class Booth extends SimulatedHost {
         if (state.loopStart < 0 || state.beat <= state.loopStart) return;
         state.loopBeats = Math.max(LENGTHS[0], this.onGrid(deck, state.beat) - state.loopStart);
         return this.change(this.slot('loop', deck), 1);
+      case 'listUp':
+        return this.browse(-1);
+      case 'listDown':
+        return this.browse(1);
       case 'loopHalve':
         return this.stepLoop(deck, -1);
       default:
@@ -282,9 +321,20 @@ export class Booth extends SimulatedHost {
     if (id === 'loop' && !on) state.loopStart = -1;
     this.put(slot, on ? 1 : 0);
     if (id === 'sync' && on) this.align(deck);
-    if (id.startsWith('effect')) this.useEffect(id, on ? 1 : 0);
+    if (id === 'crateOpen') this.openCrate();
+    const assigned = /^effect(\d)Assigned$/.exec(id);
+    if (assigned) this.tellGoesTo(assigned[1]);
+    else if (id === 'effect2Fitted') this.fit(on);
+    else if (id.startsWith('effect')) this.useEffect(id, on ? 1 : 0);
     const sampler = /^sampler(\d)$/.exec(id);
     if (sampler) this.sampleLeft[Number(sampler[1]) - 1] = on ? SAMPLE_MICROS : 0;
+  }
+
+  /** The second effect unit is there, or is not: then nothing of it is heard, and it is not the one used last. */
+  private fit(on: boolean): void {
+    if (on) return;
+    this.put(this.slot('effect2On'), 0);
+    if (this.lastEffect === 1) this.useEffect('effect1On', 0);
   }
 
   /** While stopped: sets the cue point and plays for as long as it is held. While playing: back to it, and stop. */
@@ -357,13 +407,18 @@ export class Booth extends SimulatedHost {
     this.change(this.slot('play', deck), 0);
     this.textDue = 0;
     this.tellTexts();
+    this.tellStems(deck);
   }
 
+  /** A record says what stems it comes in; no record has none. */
   private tellStems(deck: number): void {
-    const total = STEM_GROUPS[this.choice('stemGroup', STEM_GROUPS.length, deck)];
+    const total = this.decks[deck].record?.stems ?? 0;
+    const group = STEM_GROUPS.findIndex((stems) => stems === total);
+    if (group >= 0)
+      this.change(this.slot('stemGroup', deck), valueOfChoice(STEM_GROUPS.length, group));
     for (let stem = 0; stem < STEMS; stem++) {
       this.change(this.slot(`stemHas${stem + 1}`, deck), stem < total ? 1 : 0);
-      this.putText(this.slot(`stemName${stem + 1}`, deck), PART_NAMES[total][stem] ?? '');
+      this.putText(this.slot(`stemName${stem + 1}`, deck), PART_NAMES[total]?.[stem] ?? '');
     }
   }
 
@@ -463,15 +518,15 @@ export class Booth extends SimulatedHost {
   /** Amplitudes of a deck's sources after its stems. */
   private stems(deck: number): Sound {
     const { record, beat } = this.decks[deck];
-    if (!record || !this.isPlaying(deck)) return [0, 0, 0, 0];
-    const total = STEM_GROUPS[this.choice('stemGroup', STEM_GROUPS.length, deck)];
-    const anySolo = PARTS[total].some((_, stem) => this.isOn(`stemSolo${stem + 1}`, deck));
+    if (!record || !this.isPlaying(deck)) return [0, 0, 0, 0, 0];
+    const parts = PARTS[record.stems];
+    const anySolo = parts.some((_, stem) => this.isOn(`stemSolo${stem + 1}`, deck));
     const [voice, rest] = balanceGains(this.value('balance', deck) * 2 - 1);
     const pair = this.choice('stemPair', 2) * 2;
     const out = soundAt(record, beat);
     // A record that is shifted up sounds brighter, and so a little softer in the bass.
     out[2] /= Math.sqrt(semitoneRatio(this.shiftOf(deck)));
-    PARTS[total].forEach((sources, stem) => {
+    parts.forEach((sources, stem) => {
       const n = stem + 1;
       const heard =
         !this.isOn(`stemMute${n}`, deck) && (!anySolo || this.isOn(`stemSolo${n}`, deck));
@@ -489,7 +544,8 @@ export class Booth extends SimulatedHost {
 
   /** Amplitude of a deck before its fader: gain, four bands, filter, effects. */
   private channel(deck: number): number {
-    const [voice, drums, bass, rest] = this.stems(deck);
+    const [voice, drums, bass, keys, others] = this.stems(deck);
+    const rest = keys + others;
     const band = (id: string) => killGain(this.value(id, deck));
     const filter = this.value('filter', deck) * 2 - 1;
     // To the left the highs go, to the right the lows.
@@ -504,8 +560,7 @@ export class Booth extends SimulatedHost {
 
   private effect(unit: number, deck: number, level: number): number {
     const n = unit + 1;
-    const on = this.choice(`effect${n}Deck`, DECKS + 1);
-    if (!this.isOn(`effect${n}On`) || (on > 0 && on - 1 !== deck)) return level;
+    if (!this.isOn(`effect${n}On`) || !this.isOn(`effect${n}Assigned`, deck)) return level;
     const amount = this.value(`effect${n}Amount`);
     const time = this.value(`effect${n}Time`);
     const tone = 0.3 + 0.7 * this.value(`effect${n}Tone`);
@@ -526,7 +581,6 @@ export class Booth extends SimulatedHost {
   }
 
   private measure(): void {
-    const fitted = this.isOn('crossfaderFitted');
     const [a, b] = crossfade(this.value('crossfader'), this.choice('curve', 3));
     let master = 0;
     let phones = 0;
@@ -541,7 +595,7 @@ export class Booth extends SimulatedHost {
       const out = level * this.faderGain(this.value('fader', deck));
       this.putMeter(this.slot('meter', deck), out);
       const side = this.choice('side', SIDES.length, deck);
-      const gain = !fitted || side === 1 ? 1 : side === 0 ? a : b;
+      const gain = side === 1 ? 1 : side === 0 ? a : b;
       master += (out * gain) ** 2;
     }
     dry.forEach(

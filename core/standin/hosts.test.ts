@@ -1,6 +1,9 @@
 import {
+  CRATES,
   HOST_MODELS,
+  RECORDS,
   SELECTED,
+  STEMS,
   STUDIO,
   deflection,
   faderTaper,
@@ -89,7 +92,7 @@ const PRELUDES: Readonly<Record<string, (room: Room<SimulatedHost>) => void>> = 
   },
   booth(room) {
     for (let deck = 1; deck <= 4; deck++) {
-      room.set(`stemGroup/${deck}`, 1).set(`headphone/${deck}`, 1).set(`place/${deck}`, 0.1);
+      room.set(`headphone/${deck}`, 1).set(`place/${deck}`, 0.1);
       room
         .set(`hotCue1/${deck}`, 1)
         .set(`loopLength/${deck}`, 8 / 11)
@@ -142,6 +145,10 @@ const BOOTH_BEFORE: typeof BEFORE = {
   sampler1: (room) => room.set('sampler1', 0),
   samplerLevel: (room) => room.set('sampler2', 1),
   stemPair: (room) => room.set('stemCross2', 0.9).set('stemCross4', 0.1),
+  // The record that comes in five is on deck 3.
+  stemCross5: (room) => room.set('stemPair', 1).set('stemCross5', 0.2),
+  listUp: (room) => room.set('listDown', 1),
+  crateOpen: (room) => room.set('crateOpen', 0).set('crate', 1),
   // The cue point lies where the record stands.
   cue: (room) => room.run(100_000),
 };
@@ -501,10 +508,58 @@ describe('the Booth', () => {
     ]);
     expect(crossfade(0.5, 1)).toEqual([0.5, 0.5]);
     expect(crossfade(0.5, 2)).toEqual([1, 1]);
+  });
+
+  test('each record says its stems, and what it lacks is not there', () => {
     const room = booth();
-    expect([2, 3].map((n) => room.value(`stemHas${n}/1`))).toEqual([1, 1]);
-    expect(room.set('stemGroup/1', 0).value('stemHas3/1')).toBe(0);
-    expect(room.text('stemName2/1')).toBe('Rest');
+    RECORDS.forEach(({ stems }, at) => {
+      room.set('chosen', at / (RECORDS.length - 1)).set('load/1', 1);
+      const has = Array.from({ length: STEMS }, (_, n) => room.value(`stemHas${n + 1}/1`));
+      expect(has.filter((on) => on === 1)).toHaveLength(stems);
+      expect(has.slice(0, stems)).toEqual(Array(stems).fill(1));
+      expect(room.text(`stemName${stems}/1`)).toBe('Rest');
+      if (stems < STEMS) expect(room.text(`stemName${stems + 1}/1`)).toBe('');
+    });
+    expect(new Set(RECORDS.map(({ stems }) => stems))).toEqual(new Set([2, 3, 4, 5]));
+    room.set('eject/1', 1);
+    expect([1, 2, 3, 4, 5].map((n) => room.value(`stemHas${n}/1`))).toEqual([0, 0, 0, 0, 0]);
+  });
+
+  test('an effect is assigned to decks one by one, and to all or to one only in one go', () => {
+    const room = booth();
+    const assigned = () => [1, 2, 3, 4].map((n) => room.value(`effect1Assigned/${n}`));
+    expect(assigned()).toEqual([1, 1, 1, 1]);
+    room.set('effect1Deck', 2 / 4);
+    expect(assigned()).toEqual([0, 1, 0, 0]);
+    room.set('effect1Assigned/3', 1);
+    expect(assigned()).toEqual([0, 1, 1, 0]);
+    room.set('effect1Assigned/2', 0);
+    expect(room.value('effect1Deck')).toBeCloseTo(3 / 4, 3);
+    room.set('effect1Deck', 0);
+    expect(assigned()).toEqual([1, 1, 1, 1]);
+    // Taken out of the set-up the second unit is silent, and is not the one used last.
+    room.set('effect2On', 1).set('effect2Fitted', 0);
+    expect([room.value('effect2On'), room.value('effectLastOn')]).toEqual([0, 0]);
+  });
+
+  test('crates are gone through while closed, their records while open', () => {
+    const room = booth();
+    const chosen = () => Math.round(room.value('chosen') * (RECORDS.length - 1));
+    room.set('listDown', 1);
+    expect(chosen()).toBe(1);
+    room.set('crateOpen', 0).set('listDown', 1).set('browse', 2);
+    expect(room.value('crate')).toBeCloseTo(3 / (CRATES.length - 1), 3);
+    expect(chosen()).toBe(1);
+    room.set('crateOpen', 1);
+    expect(chosen()).toBe(CRATES[3].records[0]);
+    for (const _ of CRATES[3].records) room.set('listDown', 1);
+    expect(chosen()).toBe(CRATES[3].records.at(-1));
+    room.set('load/2', 1);
+    expect(room.text('name/2')).toBe(RECORDS[chosen()].title);
+    room.set('listUp', 1);
+    expect(chosen()).toBe(CRATES[3].records.at(-2));
+    room.set('crateOpen', 0).set('listUp', 1).set('listUp', 1).set('listUp', 1).set('listUp', 1);
+    expect(room.value('crate')).toBe(0);
   });
 });
 

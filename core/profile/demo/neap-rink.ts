@@ -101,7 +101,7 @@ function pads(demo: DemoBuilder): void {
     wide('effect2Kind', 'step', { by: 1, wrap: true }),
     press('jumpBack'),
     press('jumpOn'),
-    wide('crossfaderFitted', 'toggle'),
+    wide('effect2Fitted', 'toggle'),
     wide('record', 'toggle'),
   ];
   edges.forEach((action, n) => demo.on('pads', `edge-${n + 5}`, 'push', action));

@@ -1,18 +1,24 @@
 import {
   ChangeDetectionStrategy,
   Component,
+  ElementRef,
   computed,
   effect,
   inject,
+  linkedSignal,
   signal,
+  viewChild,
 } from '@angular/core';
 import {
+  CRATES,
   HOT_CUES,
   RECORDS,
   SAMPLERS,
   STEMS,
   addressOf,
+  choiceAt,
   soundAt,
+  valueOfChoice,
   type Record as Disc,
 } from '@rondo/core/host';
 import type { Plan } from '@rondo/core/round';
@@ -163,12 +169,12 @@ interface Wave {
           <div class="columns">
             @for (deck of decks(); track deck.index) {
               <div class="column">
-                <button
-                  class="wide"
-                  [rondoKey]="at('stemGroup', deck)"
-                  shape="choice"
-                  [label]="'Parted into, ' + deck.name"
-                ></button>
+                <span
+                  class="what"
+                  [title]="'Parted into, ' + deck.name"
+                  [attr.data-address]="at('stemGroup', deck)"
+                  data-kind="text"
+                ></span>
                 @for (n of stems; track n) {
                   <div class="stem">
                     <span [attr.data-address]="at('stemName' + n, deck)" data-kind="text"></span>
@@ -246,8 +252,17 @@ interface Wave {
                     class="wide"
                     [rondoKey]="'effect' + unit + 'Deck'"
                     shape="choice"
-                    [label]="'Effect ' + unit + ' on deck'"
+                    [label]="'Effect ' + unit + ' goes to'"
                   ></button>
+                  @for (deck of decks(); track deck.index) {
+                    <button
+                      [rondoKey]="at('effect' + unit + 'Assigned', deck)"
+                      shape="toggle"
+                      [label]="'Effect ' + unit + ' assigned, ' + deck.name"
+                    >
+                      {{ deck.index + 1 }}
+                    </button>
+                  }
                 </div>
                 <div class="dials">
                   @for (what of effectDials; track what) {
@@ -266,6 +281,14 @@ interface Wave {
               </div>
             }
             <div class="line across">
+              <button
+                class="wide"
+                rondoKey="effect2Fitted"
+                shape="toggle"
+                label="Effect unit 2 in this set-up"
+              >
+                Unit 2 fitted
+              </button>
               <span>Samplers</span>
               @for (n of samplers; track n) {
                 <button
@@ -285,16 +308,50 @@ interface Wave {
         }
         @case ('records') {
           <div class="records">
-            <ol>
-              @for (record of records; track record.title; let i = $index) {
-                <li [class.on]="chosen() === record.title">
-                  <button type="button" [disabled]="real()" (click)="choose(i)">
-                    <b>{{ record.title }}</b> <span>{{ record.by }}</span>
-                    <span class="mono">{{ record.bpm }}</span>
-                  </button>
-                </li>
+            <div class="list">
+              <div class="keys">
+                <button rondoKey="crateOpen" shape="toggle" label="Crate open">Open</button>
+                <button class="wide" rondoKey="crate" shape="choice" label="Crate"></button>
+                <button rondoKey="listUp" shape="trigger" label="Up in the list">↑</button>
+                <button rondoKey="listDown" shape="trigger" label="Down in the list">↓</button>
+                <button rondoKey="search" shape="toggle" label="Search field">Search</button>
+              </div>
+              @if (searching()) {
+                <input
+                  type="search"
+                  #field
+                  aria-label="Find a record"
+                  placeholder="Title or artist; Enter to close"
+                  [disabled]="real()"
+                  [value]="sought()"
+                  (input)="seek(field.value)"
+                  (keydown.enter)="set('search', 0)"
+                  (keydown.escape)="set('search', 0)"
+                />
               }
-            </ol>
+              <ol>
+                @if (crateOpen()) {
+                  @for (at of listed(); track at) {
+                    <li [class.on]="chosen() === records[at].title">
+                      <button type="button" [disabled]="real()" (click)="choose(at)">
+                        <b>{{ records[at].title }}</b> <span>{{ records[at].by }}</span>
+                        <span class="mono">{{ records[at].bpm }}</span>
+                      </button>
+                    </li>
+                  } @empty {
+                    <li class="what">No record of this crate has “{{ sought() }}”.</li>
+                  }
+                } @else {
+                  @for (one of crates; track one.name; let i = $index) {
+                    <li [class.on]="crate() === i">
+                      <button type="button" [disabled]="real()" (click)="openCrate(i)">
+                        <b>{{ one.name }}</b> <span>{{ one.records.length }} records</span>
+                      </button>
+                    </li>
+                  }
+                }
+              </ol>
+            </div>
             <div class="column">
               @for (deck of decks(); track deck.index) {
                 <div class="keys">
@@ -410,14 +467,6 @@ interface Wave {
               </div>
               <div class="keys">
                 <button
-                  title="Crossfader in this set-up"
-                  rondoKey="crossfaderFitted"
-                  shape="toggle"
-                  label="Crossfader in this set-up"
-                >
-                  ⇔
-                </button>
-                <button
                   class="wide"
                   title="Crossfader curve"
                   rondoKey="curve"
@@ -444,7 +493,25 @@ export class BoothPicture extends LivePicture {
   protected readonly pages = PAGES;
   protected readonly page = signal<(typeof PAGES)[number]['id']>('mixer');
   protected readonly records = RECORDS;
+  protected readonly crates = CRATES;
   protected readonly chosen = signal('');
+  protected readonly crate = signal(0);
+  protected readonly crateOpen = signal(true);
+  protected readonly searching = signal(false);
+  /** What is typed into the search field; nothing once that is closed. */
+  protected readonly sought = linkedSignal<boolean, string>({
+    source: this.searching,
+    computation: () => '',
+  });
+  /** Records of the crate that is open, by what is typed. */
+  protected readonly listed = computed(() => {
+    const words = this.sought().toLowerCase().split(/\s+/).filter(Boolean);
+    return CRATES[this.crate()].records.filter((at) => {
+      const { title, by } = RECORDS[at];
+      const read = `${title} ${by}`.toLowerCase();
+      return words.every((word) => read.includes(word));
+    });
+  });
   protected readonly cues = Array.from({ length: HOT_CUES }, (_, i) => i + 1);
   protected readonly stems = Array.from({ length: STEMS }, (_, i) => i + 1);
   protected readonly samplers = Array.from({ length: SAMPLERS }, (_, i) => i + 1);
@@ -489,15 +556,25 @@ export class BoothPicture extends LivePicture {
   protected readonly decks = computed(() =>
     this.model().strips.map(({ name }, index) => ({ name, index })),
   );
+  private readonly field = viewChild<ElementRef<HTMLInputElement>>('field');
   private waves: Wave[] = [];
   private chosenSlot = -1;
+  private crateSlot = -1;
+  private crateOpenSlot = -1;
+  private searchSlot = -1;
   private colours = { wave: '', line: '' };
 
   constructor() {
     super();
     const theme = inject(Theme);
     effect(() => {
+      // The search field opens where records are seen, and takes what is typed.
+      if (this.searching()) this.page.set('records');
+      this.field()?.nativeElement.focus();
+    });
+    effect(() => {
       this.page();
+      this.searching();
       // Waves are painted in colours that are read when the picture is collected.
       theme.name();
       this.changed();
@@ -509,13 +586,28 @@ export class BoothPicture extends LivePicture {
   }
 
   protected choose(index: number): void {
-    this.set('chosen', index / (RECORDS.length - 1));
+    this.set('chosen', valueOfChoice(RECORDS.length, index));
+  }
+
+  protected openCrate(index: number): void {
+    this.set('crate', valueOfChoice(CRATES.length, index));
+    this.set('crateOpen', 1);
+  }
+
+  /** The first record that has what is typed is chosen. */
+  protected seek(text: string): void {
+    this.sought.set(text);
+    const [first] = this.listed();
+    if (text.trim() !== '' && first !== undefined) this.choose(first);
   }
 
   protected override collected(plan: Plan): void {
     const slot = (id: string, strip: number) =>
       plan.slots.findIndex(({ key }) => key === `${this.hostId()}/${addressOf(id, strip)}`);
     this.chosenSlot = slot('chosenText', -1);
+    this.crateSlot = slot('crate', -1);
+    this.crateOpenSlot = slot('crateOpen', -1);
+    this.searchSlot = slot('search', -1);
     this.waves = [...this.root.querySelectorAll<HTMLCanvasElement>('[data-wave]')].map((canvas) => {
       const deck = Number(canvas.dataset['wave']);
       return { canvas, place: slot('place', deck), title: slot('name', deck), drawn: '' };
@@ -529,6 +621,9 @@ export class BoothPicture extends LivePicture {
 
   protected override painted(frame: Frame): void {
     this.chosen.set(this.engine.slotTexts[this.chosenSlot] ?? '');
+    this.crate.set(choiceAt(CRATES.length, frame.slot(this.crateSlot, SlotField.Value)));
+    this.crateOpen.set(frame.slot(this.crateOpenSlot, SlotField.Value) >= 0.5);
+    this.searching.set(frame.slot(this.searchSlot, SlotField.Value) >= 0.5);
     for (const wave of this.waves) {
       const title = this.engine.slotTexts[wave.title] ?? '';
       const record = RECORDS.find((entry) => entry.title === title);
@@ -550,8 +645,8 @@ export class BoothPicture extends LivePicture {
     context.fillStyle = this.colours.wave;
     for (let x = 0; x < width; x += 2) {
       const at = beat + (x / width - 0.5) * 2 * BEATS_SHOWN;
-      const [voice, drums, bass, rest] = soundAt(record, at);
-      const tall = Math.min(1, voice + drums + bass * 0.6 + rest * 0.4) * (height - 2);
+      const [voice, drums, bass, keys, rest] = soundAt(record, at);
+      const tall = Math.min(1, voice + drums + bass * 0.6 + (keys + rest) * 0.4) * (height - 2);
       context.fillRect(x, (height - tall) / 2, 1.4, tall);
     }
     context.fillStyle = this.colours.line;
