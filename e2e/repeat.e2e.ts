@@ -52,6 +52,43 @@ test('copied to a layer, exchanged with another control, and one half made like 
   await expect(station(bind)).toHaveText('Pitch, Deck 2');
 });
 
+test('a series is seen on the drawing before it is made, and goes to the controls that are touched, in their order', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  await bind.free('function-1');
+  await page.keyboard.press('/');
+  await page.getByRole('combobox', { name: 'Find a function' }).fill('marker 4');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Repeat', exact: true }).click();
+  // The next of its numbers, on those beside it; shown and marked, and nothing is bound yet.
+  await expect(page.locator('[data-marked="function-2"]')).toBeVisible();
+  await expect(bind.desk('function-3')).toHaveAttribute('aria-label', /To marker 6/);
+  await closePanel(page);
+  await expect(bind.desk('function-3')).not.toHaveAttribute('aria-label', /To marker 6/);
+
+  await page.getByRole('button', { name: 'Repeat', exact: true }).click();
+  await page.getByRole('button', { name: 'Choose on the drawing' }).click();
+  await expect(page.getByText('Touch the controls in order')).toBeVisible();
+  await bind.desk('function-8').click();
+  await bind.desk('mute-3').click();
+  await bind.desk('function-5').click();
+  await expect(bind.desk('mute-3')).toHaveAttribute('aria-label', /To marker 6/);
+  await expect(bind.desk('function-5')).toHaveAttribute('aria-label', /To marker 7/);
+  await page.getByRole('button', { name: 'Leave out Mute 3' }).click();
+  await expect(bind.desk('function-5')).toHaveAttribute('aria-label', /To marker 6/);
+  await expect(bind.desk('mute-3')).not.toHaveAttribute('aria-label', /To marker/);
+  await page.getByRole('button', { name: 'Bind 2 more' }).click();
+  await closePanel(page);
+  // What was touched while choosing did not act.
+  await expect(bind.host('Mute Foghorn')).toHaveAttribute('aria-pressed', 'false');
+  await bind.desk('function-8').click();
+  await expect(station(bind)).toHaveText('To marker 5');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(station(bind)).not.toHaveText('To marker 5');
+});
+
 test('layers are copied, ordered, exchanged and removed; undo brings one back whole', async ({
   bind,
   page,

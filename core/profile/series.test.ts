@@ -1,13 +1,24 @@
 import fc from 'fast-check';
-import { BOOTH, HOST_MODELS, STUDIO } from '@rondo/core/host';
+import {
+  BOOTH,
+  HOST_MODELS,
+  blankHost,
+  STUDIO,
+  modelOfHost,
+  readChart,
+  type HostModel,
+} from '@rondo/core/host';
+import { readMessage, type Template } from '@rondo/core/wire';
 import { undo } from '@rondo/core/document';
 import { CROSSTIE_2, HARROW_8, PLINTH_32 } from '@rondo/core/surface';
 import {
   addLayer,
+  alongsOf,
   applySeries,
   bind,
   bindingsOf,
   copyLayer,
+  counted,
   emptyProfile,
   mirror,
   mirrorPairs,
@@ -128,6 +139,81 @@ describe('series', () => {
       ['function-7', undefined],
     ]);
     expect(actionsOn(made.document, on('function-5', 'push'))).toEqual([]);
+  });
+
+  test('functions of one name go on over the numbers that are left out between', () => {
+    const chart = modelOfHost({
+      ...blankHost('chart', 'Chart'),
+      rows: [
+        ...readChart('name;message\nMacro 1;CC 20\nMacro 2;CC 21\nMacro 5;CC 24\nTone;CC 30').rows,
+      ],
+    });
+    const action = fn(chart.functions[0].id, { kind: 'host' }, { host: 'chart' });
+    const names = (along: Along, by: number) =>
+      [0, 1, 2, 3, 4].map((n) => {
+        const next = counted(action, along, n * by, chart) as FunctionAction | null;
+        return next && chart.functions.find(({ id }) => id === next.function)!.label;
+      });
+    expect(alongsOf(action, chart)).toEqual(['number', 'row', 'nothing']);
+    expect(names('number', 1)).toEqual(['Macro 1', 'Macro 2', 'Macro 5', null, null]);
+    expect(names('row', 1)).toEqual(['Macro 1', 'Macro 2', 'Macro 5', 'Tone', null]);
+    expect(names('row', 2)).toEqual(['Macro 1', 'Macro 5', null, null, null]);
+  });
+
+  test('hot cues, markers, loop lengths and the parameters of what has focus go on along their own list', () => {
+    const along = (action: FunctionAction, host: HostModel) => alongsOf(action, host)[0];
+    const booth = { host: 'booth', behaviour: 'set', to: 0 } as const;
+    expect(along(fn('hotCue3', { kind: 'selected' }, booth), BOOTH)).toBe('number');
+    expect(along(fn('loopLength', { kind: 'selected' }, booth), BOOTH)).toBe('value');
+    expect(along(fn('marker1', { kind: 'host' }), STUDIO)).toBe('number');
+    expect(along(fn('focus', { kind: 'focus', slot: 0 }), STUDIO)).toBe('strip');
+  });
+
+  test('a message goes on by its note, controller or program number, and ends with the numbers (MIDI 1.0)', () => {
+    const send = (message: string): Action => ({ do: 'send', to: { host: 'synth' }, message });
+    const on10 = (action: Action, by: number) => counted(action, 'message', by, undefined);
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0x80, max: 0xcf }),
+        fc.nat(127),
+        fc.integer({ min: -130, max: 130 }),
+        (status, number, by) => {
+          const hex = (byte: number) => byte.toString(16).padStart(2, '0');
+          const rest = status >= 0xc0 ? '' : ' value';
+          const action = send(`${hex(status)} ${hex(number)}${rest}`);
+          expect(alongsOf(action, undefined)).toEqual(['message', 'nothing']);
+          const next = on10(action, by);
+          if (number + by < 0 || number + by > 127) return expect(next).toBeNull();
+          const read = readMessage((next as { message: string }).message);
+          expect([...(read as Template).bytes].slice(0, 2)).toEqual([status, number + by]);
+        },
+      ),
+    );
+    for (const none of ['F0 7D 01 F7', 'E0 00 40', 'D0 10', 'F8', ''])
+      expect(alongsOf(send(none), undefined)).toEqual(['nothing']);
+  });
+
+  test('the controls that are chosen one by one take it in that order; what has not the part is passed over', () => {
+    const start = bind(
+      emptyProfile('p', 'P'),
+      'Bind',
+      on('mute-1', 'push'),
+      fn('mute', { kind: 'fixed', strip: 0 }, { behaviour: 'toggle' }),
+    ).document;
+    const [binding] = bindingsOf(start, on('mute-1', 'push'));
+    const spec = { binding: binding.id, count: 2, controlStep: 1, along: 'strip', by: 1 } as const;
+    const controls = ['solo-4', 'fader-2', 'play', 'gone'];
+    const entries = seriesOf(start, HARROW_8, { ...spec, controls }, modelOf);
+    expect(
+      entries.map(({ control, actions }) => [
+        control.control,
+        (actions![0] as FunctionAction).scope,
+      ]),
+    ).toEqual([
+      ['mute-1', { kind: 'fixed', strip: 0 }],
+      ['solo-4', { kind: 'fixed', strip: 1 }],
+      ['play', { kind: 'fixed', strip: 2 }],
+    ]);
   });
 
   test('what a strip has not is left out: the master cannot be armed', () => {

@@ -6,7 +6,7 @@ import { addBinding, dropBindings, isOn } from './edit.js';
 import type { Binding, ControlRef, Profile } from './profile.js';
 
 /** What counts on from one control of a series to the next. */
-export const ALONG = ['strip', 'number', 'value', 'note', 'nothing'] as const;
+export const ALONG = ['strip', 'number', 'value', 'row', 'message', 'note', 'nothing'] as const;
 export type Along = (typeof ALONG)[number];
 
 export interface SeriesSpec {
@@ -16,6 +16,8 @@ export interface SeriesSpec {
   readonly count: number;
   /** Every so many controls; 2 for every second. */
   readonly controlStep: number;
+  /** The controls themselves, in order, in place of a count of those that are alike; the first one is not among them. */
+  readonly controls?: readonly string[];
   readonly along: Along;
   /** By how much each control's function goes on. */
   readonly by: number;
@@ -50,22 +52,59 @@ const numberIn = (id: string): { stem: string; n: number; end: string } | null =
   return found ? { stem: found[1], n: Number(found[2]), end: found[3] } : null;
 };
 
+/** Functions of one name and different numbers, in the order of these; numbers may be left out between. */
+function familyOf(model: HostModel | undefined, id: string): string[] {
+  const like = numberIn(id);
+  if (!model || !like) return [];
+  return model.functions
+    .flatMap((fn) => {
+      const found = numberIn(fn.id);
+      return found?.stem === like.stem && found.end === like.end ? [{ id: fn.id, n: found.n }] : [];
+    })
+    .sort((a, b) => a.n - b.n)
+    .map((one) => one.id);
+}
+
+/** Rows of a chart of one kind, in its order; none where a host has no chart. */
+const rowsOf = (model: HostModel | undefined, fn: HostFunction | undefined): string[] =>
+  model && fn && model.strips.length === 0
+    ? model.functions.filter(({ kind }) => kind === fn.kind).map(({ id }) => id)
+    : [];
+
+/** The function some steps on in a list; null where it ends. */
+function stepped(list: readonly string[], id: string, by: number): string | null {
+  const at = list.indexOf(id) + by;
+  return at >= 0 && at < list.length ? list[at] : null;
+}
+
+/**
+ * A channel message as it is typed, its note, controller or program counted on (MIDI 1.0: the first data byte). Null where
+ * it is another message, or where its numbers end.
+ */
+function countedMessage(text: string, by: number): string | null {
+  const found = /^(\s*[89abc][0-9a-f]\s+)([0-7][0-9a-f])(\s.*)?$/is.exec(text);
+  const n = found ? parseInt(found[2], 16) + by : -1;
+  return found && n >= 0 && n <= 127
+    ? `${found[1]}${n.toString(16).padStart(2, '0').toUpperCase()}${found[3] ?? ''}`
+    : null;
+}
+
 const functionOf = (model: HostModel | undefined, id: string): HostFunction | undefined =>
   model?.functions.find((fn) => fn.id === id);
 
 /** What of an action can count on, the likeliest first. */
 export function alongsOf(action: Action, model: HostModel | undefined): Along[] {
   if (action.do === 'notes') return ['note', 'nothing'];
+  if (action.do === 'send' && countedMessage(action.message ?? '', 0) !== null)
+    return ['message', 'nothing'];
   if (action.do !== 'function') return ['nothing'];
   const fn = functionOf(model, action.function);
   const found: Along[] = [];
-  const counted = numberIn(action.function);
-  const numbered =
-    counted !== null &&
-    functionOf(model, `${counted.stem}${counted.n + 1}${counted.end}`) !== undefined;
+  const numbered = familyOf(model, action.function).length > 1;
   const setsChoice = action.behaviour === 'set' && fn?.choices !== undefined;
   if (setsChoice) found.push('value');
   if (numbered) found.push('number');
+  if (rowsOf(model, fn).length > 1) found.push('row');
   const { kind } = action.scope;
   if (kind === 'fixed' || kind === 'window' || kind === 'focus') found.push('strip');
   if (action.behaviour === 'set' && fn?.kind === 'continuous') found.push('value');
@@ -83,6 +122,10 @@ export function counted(
   if (action.do === 'notes') {
     const notes = action.notes.map((note) => note + by);
     return notes.every((note) => note >= 0 && note <= 127) ? { ...action, notes } : null;
+  }
+  if (action.do === 'send') {
+    const message = countedMessage(action.message ?? '', by);
+    return message === null ? null : { ...action, message };
   }
   if (action.do !== 'function') return action;
   const fn = functionOf(model, action.function);
@@ -106,11 +149,11 @@ export function counted(
         return slot >= 0 && slot < 64 ? { ...action, scope: { ...scope, slot } } : null;
       }
       return action;
-    case 'number': {
-      const found = numberIn(action.function);
-      if (!found) return action;
-      const id = `${found.stem}${found.n + by}${found.end}`;
-      return functionOf(model, id) ? { ...action, function: id } : null;
+    case 'number':
+    case 'row': {
+      const list = along === 'row' ? rowsOf(model, fn) : familyOf(model, action.function);
+      const id = stepped(list, action.function, by);
+      return id === null ? null : { ...action, function: id };
     }
     default: {
       const last = fn?.choices ? fn.choices.length - 1 : 100;
@@ -133,15 +176,9 @@ export function seriesOf(
   const ref = binding?.control;
   const control = ref && surface.controls.find(({ id }) => id === ref.control);
   if (!binding || !ref || !control) return [];
-  const run = controlsLike(surface, control, ref.part);
-  const first = run.indexOf(control);
   const taken = takenOf(profile, binding);
   const entries: SeriesEntry[] = [];
-  for (let n = 0; n < spec.count; n++) {
-    // Counted backwards a series ends at the first control, and does not go on at the last.
-    const place = first + n * spec.controlStep;
-    if (place < 0 || place >= run.length) break;
-    const next = run[place];
+  for (const [n, next] of controlsOf(surface, control, ref.part, spec).entries()) {
     const actions = binding.actions.map((action) =>
       counted(
         action,
@@ -159,6 +196,29 @@ export function seriesOf(
     });
   }
   return entries;
+}
+
+/** The controls of a series, the first one included. */
+function controlsOf(
+  surface: Surface,
+  control: Control,
+  part: InputPart,
+  { controls, count, controlStep }: SeriesSpec,
+): Control[] {
+  if (controls)
+    return [control].concat(
+      controls.flatMap(
+        (id) =>
+          surface.controls.find((one) => one.id === id && inputsOf(surface, one).includes(part)) ??
+          [],
+      ),
+    );
+  const run = controlsLike(surface, control, part);
+  const first = run.indexOf(control);
+  // Counted backwards a series ends at the first control, and does not go on at the last.
+  return Array.from({ length: count }, (_, n) => first + n * controlStep)
+    .filter((place) => place >= 0 && place < run.length)
+    .map((place) => run[place]);
 }
 
 const hostOf = (action: Action, modelOf: (host: string) => HostModel | undefined) =>

@@ -295,7 +295,8 @@ export class Bind {
           this.bench.mode() === 'pairs' ||
           this.bench.pointed() !== null ||
           this.bench.pairing() ||
-          this.bench.gathered() !== null,
+          this.bench.gathered() !== null ||
+          this.bench.run() !== null,
       ),
     );
     // What the last binding did is told until another control is taken.
@@ -336,6 +337,11 @@ export class Bind {
     if (this.bench.gathered()) {
       const { link, control } = frame.plan.parts[frame.head(Head.InHand)];
       this.bench.gather(frame.plan.links[link].id, control.id);
+      return;
+    }
+    if (this.bench.run()) {
+      const { link, control } = frame.plan.parts[frame.head(Head.InHand)];
+      this.bench.takeIntoRun(frame.plan.links[link].id, control.id);
       return;
     }
     if (this.locked() || this.bench.choosing() > 0) return;
@@ -440,6 +446,10 @@ export class Bind {
     if (this.bench.choosing() > 0) return false;
     if (this.bench.gathered()) {
       this.bench.gather(control.surface, control.control);
+      return false;
+    }
+    if (this.bench.run()) {
+      this.bench.takeIntoRun(control.surface, control.control);
       return false;
     }
     const same = this.isInHand(control);

@@ -21,7 +21,7 @@ import {
   type Profile,
 } from '@rondo/core/profile';
 import type { Edit, Edited } from '@rondo/core/document';
-import type { Control, Surface } from '@rondo/core/surface';
+import { inputsOf, type Control, type Surface } from '@rondo/core/surface';
 import { EngineService } from '../../engine/engine.service';
 import { profileFeature } from '../../state/document';
 import { DocumentEditor } from '../../state/documents';
@@ -113,6 +113,8 @@ export class Workbench {
   });
   /** Lights that are being gathered to show what is in hand; null while none are. */
   readonly gathered = signal<readonly OutputRef[] | null>(null);
+  /** Controls that are being chosen one by one for a series, of the surface in hand; null while none are. */
+  readonly run = signal<readonly string[] | null>(null);
   /** The control that was touched last, each touch anew, also that of the one in hand. */
   readonly touched = signal<ControlRef | null>(null, { equal: () => false });
   /** The next touch says which control stands in for another. */
@@ -358,6 +360,15 @@ export class Workbench {
     this.misfit.set('');
     this.pointed.set(null);
     this.bind(action, ref, 'replace', 'press');
+  }
+
+  /** Takes a control into the series that is being chosen; it stands there once. */
+  takeIntoRun(surface: string, control: string): void {
+    const first = this.selected();
+    if (!first || surface !== first.surface || control === first.control) return;
+    const found = this.surface()?.controls.find(({ id }) => id === control);
+    if (!found || !inputsOf(this.surface() as Surface, found).includes(first.part)) return;
+    this.run.update((list) => (list && !list.includes(control) ? [...list, control] : list));
   }
 
   /** Adds the light of a control to those that are gathered. */

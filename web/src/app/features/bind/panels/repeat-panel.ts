@@ -3,10 +3,13 @@ import type { Control } from '@rondo/core/surface';
 import {
   ChangeDetectionStrategy,
   Component,
+  DestroyRef,
   computed,
+  effect,
   inject,
   linkedSignal,
   signal,
+  untracked,
 } from '@angular/core';
 import {
   alongsOf,
@@ -32,8 +35,10 @@ const MOST_NAMED = 6;
 
 const ALONG_WORDS: Readonly<Record<Along, string>> = {
   strip: 'the next strip',
-  number: 'the next function of its number',
+  number: 'the next of its numbers',
   value: 'the next value',
+  row: 'the next row of the chart',
+  message: 'the next message number',
   note: 'the next note',
   nothing: 'always the same',
 };
@@ -47,29 +52,47 @@ const ALONG_WORDS: Readonly<Record<Along, string>> = {
     <rondo-panel-head title="Repeat" [about]="about()" />
     <div class="body">
       @if (bench.binding(); as b) {
-        <section>
+        <section (pointerenter)="shown.set('series')" (focusin)="shown.set('series')">
           <h3>Series</h3>
           <div class="row">
-            <span class="pair">
-              Controls
-              <rondo-number
-                label="Controls"
-                [min]="2"
-                [max]="most()"
-                [value]="count_()"
-                (changed)="count_.set($event ?? 2)"
-              />
-            </span>
-            <span class="pair">
-              every
-              <rondo-number
-                label="Every so many controls"
-                [min]="1"
-                [max]="16"
-                [value]="controlStep()"
-                (changed)="controlStep.set($event ?? 1)"
-              />
-            </span>
+            @if (bench.run(); as run) {
+              <span role="status">
+                {{
+                  run.length === 0
+                    ? 'Touch the controls in order, or click them in the drawing.'
+                    : run.length + 1 + ' controls, as they were touched.'
+                }}
+              </span>
+              <button type="button" class="small" (click)="bench.run.set(null)">
+                Those beside it
+              </button>
+            } @else {
+              <span class="pair">
+                Controls
+                <rondo-number
+                  label="Controls"
+                  [min]="2"
+                  [max]="most()"
+                  [value]="count_()"
+                  (changed)="count_.set($event ?? 2)"
+                />
+              </span>
+              <span class="pair">
+                every
+                <rondo-number
+                  label="Every so many controls"
+                  [min]="1"
+                  [max]="16"
+                  [value]="controlStep()"
+                  (changed)="controlStep.set($event ?? 1)"
+                />
+              </span>
+              <button type="button" class="small" (click)="bench.run.set([])">
+                Choose on the drawing
+              </button>
+            }
+          </div>
+          <div class="row">
             <span class="pair">
               each with
               <rondo-choice
@@ -91,11 +114,21 @@ const ALONG_WORDS: Readonly<Record<Along, string>> = {
             </span>
           </div>
           <ol class="preview" aria-label="Preview of the series">
-            @for (row of preview(); track row.label) {
+            @for (row of preview(); track row.id) {
               <li [class.none]="!row.does">
                 <span>{{ row.label }}</span>
                 <span>{{ row.does || 'nothing left' }}</span>
                 <small>{{ row.taken ? 'replaces what is bound' : '' }}</small>
+                @if (row.leaves) {
+                  <button
+                    type="button"
+                    class="small"
+                    [attr.aria-label]="'Leave out ' + row.label"
+                    (click)="leaveOut(row.id)"
+                  >
+                    ×
+                  </button>
+                }
               </li>
             }
           </ol>
@@ -128,7 +161,7 @@ const ALONG_WORDS: Readonly<Record<Along, string>> = {
       } @else {
         <p>Bind one control first; its binding is then repeated along others.</p>
       }
-      <section>
+      <section (pointerenter)="shown.set('half')" (focusin)="shown.set('half')">
         <h3>The other half</h3>
         <div class="row">
           <rondo-choice
@@ -192,14 +225,14 @@ const ALONG_WORDS: Readonly<Record<Along, string>> = {
   styles: `
     .preview {
       gap: 0;
-      max-height: 190px;
+      max-height: 160px;
       overflow: auto;
       border: 1px solid var(--line);
       border-radius: 4px;
     }
     .preview li {
       display: grid;
-      grid-template-columns: 100px 1fr auto;
+      grid-template-columns: 100px 1fr auto auto;
       gap: 8px;
       padding: 2px 8px;
       font-size: 12.5px;
@@ -279,6 +312,7 @@ export class RepeatPanel {
         controlStep: this.controlStep(),
         along: this.along_(),
         by: this.by_(),
+        controls: this.bench.run() ?? undefined,
       },
       (host) => this.bench.hostModel(host),
     );
@@ -286,9 +320,12 @@ export class RepeatPanel {
   protected readonly preview = computed(() => {
     const profile = this.bench.profile();
     if (!profile) return [];
-    return this.entries().map(({ label, actions, taken }) => ({
+    const isChosen = this.bench.run() !== null;
+    return this.entries().map(({ control, label, actions, taken }, at) => ({
+      id: control.control,
       label,
       taken,
+      leaves: isChosen && at > 0,
       does: (actions ?? []).map((action) => this.nameOf(action)).join(', '),
     }));
   });
@@ -328,6 +365,34 @@ export class RepeatPanel {
       leftOut: listed(leftOut),
     };
   });
+  /** Which of the two is shown on the drawing: the one that the hand is at. */
+  protected readonly shown = signal<'series' | 'half'>('series');
+  private readonly seriesMade = computed(() => {
+    const profile = this.bench.profile();
+    const binding = this.bench.binding();
+    if (!profile || !binding || this.ready() < 1) return null;
+    const bound = this.entries()
+      .slice(1)
+      .filter(({ actions }) => actions !== null);
+    return {
+      profile: applySeries(profile, 'Series', binding.id, this.entries()).document,
+      layer: binding.layer,
+      marks: this.marksOf(bound.map(({ control }) => control.control)),
+    };
+  });
+  private readonly halfMade = computed(() => {
+    const profile = this.bench.profile();
+    const spec = this.mirrorSpec();
+    const surface = this.bench.surface();
+    if (!profile || !surface || !spec) return null;
+    const { pairs, replaces } = mirrorPreview(profile, surface, spec);
+    const kept = new Set(spec.keep ? replaces.map(({ id }) => id) : []);
+    return {
+      profile: mirror(profile, 'Half', surface, spec).document,
+      layer: this.bench.layer(),
+      marks: this.marksOf(pairs.map(({ to }) => to.id).filter((id) => !kept.has(id))),
+    };
+  });
   private readonly mirrorSpec = computed<MirrorSpec | null>(() => {
     const id = this.bench.selected()?.surface;
     const [from, to] = [this.stripFrom(), this.stripTo()];
@@ -355,6 +420,32 @@ export class RepeatPanel {
     return text ? `${name}: ${text}` : name;
   }
 
+  constructor() {
+    // The preview is the drawing itself: what would be bound stands there, marked.
+    effect(() => {
+      const shown = this.shown() === 'half' ? this.halfMade() : this.seriesMade();
+      untracked(() => this.bench.preview.set(shown));
+    });
+    // What was chosen for one binding is nothing for another.
+    effect(() => {
+      this.bench.selected();
+      untracked(() => this.bench.run.set(null));
+    });
+    inject(DestroyRef).onDestroy(() => {
+      this.bench.preview.set(null);
+      this.bench.run.set(null);
+    });
+  }
+
+  private marksOf(controls: readonly string[]): ReadonlySet<string> {
+    const surface = this.bench.selected()?.surface ?? '';
+    return new Set(controls.map((id) => `${surface} ${id}`));
+  }
+
+  protected leaveOut(control: string): void {
+    this.bench.run.update((list) => list?.filter((id) => id !== control) ?? null);
+  }
+
   protected make(): void {
     const binding = this.bench.binding();
     const entries = this.entries();
@@ -364,6 +455,7 @@ export class RepeatPanel {
       applySeries(profile, `Series of ${ready + 1}`, binding.id, entries),
     );
     this.made.set(ready);
+    this.bench.run.set(null);
   }
 
   protected copyTo(id: string, layer: string): void {
