@@ -16,4 +16,5 @@ export * from './showings.js';
 export * from './uses.js';
 export * from './set-up.js';
 export * from './usual.js';
+export * from './usual-instance.js';
 export * from './versions.js';

@@ -173,7 +173,7 @@ export function putLayer(
   const bindings = part.bindingOrder.map((key) => renamedBinding(part.bindings[key], names));
   const showings = part.showingOrder.map((key) => renamed(part.showings[key], names));
   const left = [...bindings, ...showings].filter((one) => one === undefined).length;
-  const { enter = [], leave = [], page, ...layer } = part.layers[from];
+  const { enter = [], leave = [], page, usual = [], ...layer } = part.layers[from];
   const done = edit(profile, `Read layer ${label}`, (draft) => {
     for (const flag of newFlags) {
       draft.flags[flag.id] = flag as Draft<Profile['flags'][string]>;
@@ -186,6 +186,7 @@ export function putLayer(
       id,
       label,
       ...(shown ? { page: shown } : {}),
+      ...(usual.length > 0 ? { usual: acts(usual) as Draft<typeof usual> } : {}),
       ...(enter.length > 0 ? { enter: acts(enter) } : {}),
       ...(leave.length > 0 ? { leave: acts(leave) } : {}),
     } as Draft<Profile['layers'][string]>;

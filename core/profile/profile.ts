@@ -15,6 +15,7 @@ import {
   destinationSchema,
   targetSchema,
 } from './action.js';
+import { usualInstanceSchema } from './usual-instance.js';
 import { hostModelIdSchema, idSchema as id, labelSchema as label } from './names.js';
 
 export const PROFILE_FORMAT = 'rondo-profile';
@@ -68,6 +69,8 @@ export const layerSchema = z.looseObject({
   leave: z.array(actionSchema).max(16).optional(),
   feel: feelByKindSchema.optional(),
   returns: returnsSchema.optional(),
+  /** What new bindings on it go to. */
+  usual: z.array(usualInstanceSchema).max(16).optional(),
 });
 export type Layer = z.infer<typeof layerSchema>;
 
@@ -185,6 +188,8 @@ export const profileSchema = z
         label,
         roles: rolesSchema.optional(),
         standsIn: standsInSchema.optional(),
+        /** What new bindings on it go to, or on some of its controls. */
+        usual: z.array(usualInstanceSchema).max(64).optional(),
       }),
     ),
     surfaceOrder: z.array(id).max(16),

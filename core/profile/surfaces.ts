@@ -116,6 +116,9 @@ export function removeHost(profile: Profile, id: string): Edited<Profile> {
     dropRoutes(draft, ({ from, to }) => [from, to].some((end) => 'host' in end && end.host === id));
     for (const surface of Object.values(draft.surfaces))
       if (surface.standsIn?.host === id) delete surface.standsIn;
+    for (const owner of [...Object.values(draft.surfaces), ...Object.values(draft.layers)])
+      if (owner.usual?.some(({ host }) => host === id))
+        owner.usual = owner.usual.filter(({ host }) => host !== id);
     if (draft.focusOrders) Reflect.deleteProperty(draft.focusOrders, id);
   });
 }

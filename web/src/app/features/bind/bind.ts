@@ -57,6 +57,7 @@ import { SurfacePicker } from './desk/surface-picker';
 import { SetUps } from '../../state/set-ups';
 import { SetUpsPanel } from './panels/set-ups-panel';
 import { TourCard } from './tour-card';
+import { UsualPanel } from './panels/usual-panel';
 import { VersionsPanel } from './panels/versions-panel';
 import { WhenPanel } from './panels/when-panel';
 import { Zoom, ZoomKeys } from '../../shared/ui/zoom';
@@ -99,6 +100,7 @@ const STAY = 250_000;
     SurfacePicker,
     SetUpsPanel,
     TourCard,
+    UsualPanel,
     VersionsPanel,
     WhenPanel,
     Zoom,

@@ -126,6 +126,10 @@ export function stripName(model: HostModel | undefined, strip: number): string {
   return model?.strips[strip]?.name ?? `strip ${strip + 1}`;
 }
 
+/** What is said of one instance of a host’s functions: its strip, or what is selected. */
+export const instanceName = (model: HostModel | undefined, scope: Scope): string =>
+  scope.kind === 'fixed' ? stripName(model, scope.strip) : (model?.selectedWord ?? 'selected');
+
 /** A condition, in a few words. */
 export function conditionName(profile: Profile, condition: Condition): string {
   if ('flag' in condition)

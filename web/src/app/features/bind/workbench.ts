@@ -12,6 +12,7 @@ import {
   standsInBindings,
   targetOf,
   unbind,
+  usualFor,
   type Action,
   type BindWay,
   type Binding,
@@ -19,6 +20,7 @@ import {
   type Gesture,
   type OutputRef,
   type Profile,
+  type Scope,
 } from '@rondo/core/profile';
 import type { Edit, Edited } from '@rondo/core/document';
 import { inputsOf, type Control, type Surface } from '@rondo/core/surface';
@@ -28,7 +30,7 @@ import { DocumentEditor } from '../../state/documents';
 import { LibraryService } from '../../state/library';
 import { selectionFeature } from '../../state/selection';
 import { choicesFor } from './round/choices';
-import { GESTURE_WORDS, actionName, causeName } from './names';
+import { GESTURE_WORDS, actionName, causeName, instanceName } from './names';
 import { Stack } from './round/stack';
 
 /** What is open for editing beside the drawing. */
@@ -44,6 +46,7 @@ export type Panel =
   | 'focus'
   | 'layers'
   | 'returns'
+  | 'usual'
   | 'standIn';
 
 /** How functions and controls are brought together. */
@@ -68,6 +71,15 @@ export interface BindResult {
 export interface Pointed {
   readonly action: Action;
   readonly name: string;
+}
+
+/** Controls of one surface that are being chosen one by one, in their order. */
+export interface Run {
+  readonly controls: readonly string[];
+  /** Any controls do; else only those that can take what is in hand. */
+  readonly any?: boolean;
+  /** The surface of the first one. */
+  readonly surface?: string;
 }
 
 /** What is in hand on the Bind screen, and the edits that belong to it. */
@@ -113,8 +125,8 @@ export class Workbench {
   });
   /** Lights that are being gathered to show what is in hand; null while none are. */
   readonly gathered = signal<readonly OutputRef[] | null>(null);
-  /** Controls that are being chosen one by one for a series, of the surface in hand; null while none are. */
-  readonly run = signal<readonly string[] | null>(null);
+  /** Controls that are being chosen one by one; null while none are. */
+  readonly run = signal<Run | null>(null);
   /** The control that was touched last, each touch anew, also that of the one in hand. */
   readonly touched = signal<ControlRef | null>(null, { equal: () => false });
   /** The next touch says which control stands in for another. */
@@ -362,14 +374,36 @@ export class Workbench {
     this.bind(action, ref, 'replace', 'press');
   }
 
-  /** Takes a control into the series that is being chosen; it stands there once. */
+  /** Takes a control into those that are being chosen; it stands there once. */
   takeIntoRun(surface: string, control: string): void {
-    const first = this.selected();
-    if (!first || surface !== first.surface || control === first.control) return;
-    const found = this.surface()?.controls.find(({ id }) => id === control);
-    if (!found || !inputsOf(this.surface() as Surface, found).includes(first.part)) return;
-    this.run.update((list) => (list && !list.includes(control) ? [...list, control] : list));
+    const run = this.run();
+    if (!run || run.controls.includes(control) || !this.fitsRun(run, surface, control)) return;
+    this.run.set({ ...run, surface, controls: [...run.controls, control] });
   }
+
+  private fitsRun(run: Run, surface: string, control: string): boolean {
+    if (run.any) return run.surface === undefined || run.surface === surface;
+    const first = this.selected();
+    const of = this.surface();
+    if (!first || !of || surface !== first.surface || control === first.control) return false;
+    const found = of.controls.find(({ id }) => id === control);
+    return found !== undefined && inputsOf(of, found).includes(first.part);
+  }
+
+  /** What a new binding of what is in hand goes to, where that is set; null where the control suggests it. */
+  readonly usual = (host: string): Scope | null => {
+    const profile = this.profile();
+    return profile ? usualFor(profile, this.selected(), this.layer(), host) : null;
+  };
+  /** The same in words, for every host where it is set. */
+  readonly usualWords = computed(() =>
+    (this.profile()?.hostOrder ?? [])
+      .flatMap((host) => {
+        const scope = this.usual(host);
+        return scope ? [instanceName(this.hostModel(host), scope)] : [];
+      })
+      .join(', '),
+  );
 
   /** Adds the light of a control to those that are gathered. */
   gather(surface: string, control: string): void {

@@ -161,6 +161,7 @@ export class ActionsPanel {
       part,
       (ref) => this.bench.controlName(ref),
       this.setUps.all() ?? [],
+      this.bench.usual,
     );
   });
   protected readonly rows = computed(() => {

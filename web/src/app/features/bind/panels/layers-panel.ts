@@ -112,6 +112,11 @@ const EVENTS = [
             </button>
           </div>
           <div class="row">
+            <button type="button" class="small" (click)="bench.panel.set('usual')">
+              What new bindings go to ▸
+            </button>
+          </div>
+          <div class="row">
             <rondo-save-alone [name]="l.label" [what]="alone" />
             <input
               #file

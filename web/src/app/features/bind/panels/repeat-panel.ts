@@ -58,9 +58,9 @@ const ALONG_WORDS: Readonly<Record<Along, string>> = {
             @if (bench.run(); as run) {
               <span role="status">
                 {{
-                  run.length === 0
+                  run.controls.length === 0
                     ? 'Touch the controls in order, or click them in the drawing.'
-                    : run.length + 1 + ' controls, as they were touched.'
+                    : run.controls.length + 1 + ' controls, as they were touched.'
                 }}
               </span>
               <button type="button" class="small" (click)="bench.run.set(null)">
@@ -87,7 +87,7 @@ const ALONG_WORDS: Readonly<Record<Along, string>> = {
                   (changed)="controlStep.set($event ?? 1)"
                 />
               </span>
-              <button type="button" class="small" (click)="bench.run.set([])">
+              <button type="button" class="small" (click)="bench.run.set({ controls: [] })">
                 Choose on the drawing
               </button>
             }
@@ -312,7 +312,7 @@ export class RepeatPanel {
         controlStep: this.controlStep(),
         along: this.along_(),
         by: this.by_(),
-        controls: this.bench.run() ?? undefined,
+        controls: this.bench.run()?.controls,
       },
       (host) => this.bench.hostModel(host),
     );
@@ -443,7 +443,9 @@ export class RepeatPanel {
   }
 
   protected leaveOut(control: string): void {
-    this.bench.run.update((list) => list?.filter((id) => id !== control) ?? null);
+    this.bench.run.update(
+      (run) => run && { ...run, controls: run.controls.filter((id) => id !== control) },
+    );
   }
 
   protected make(): void {

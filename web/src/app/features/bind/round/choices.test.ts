@@ -1,5 +1,12 @@
-import { addHost, addSurface, emptyProfile, nineFerriesMix } from '@rondo/core/profile';
-import { HARROW_8, type InputPart, type Surface } from '@rondo/core/surface';
+import {
+  addHost,
+  addSurface,
+  emptyProfile,
+  neapRink,
+  nineFerriesMix,
+  type Scope,
+} from '@rondo/core/profile';
+import { HARROW_8, STOCK_SURFACES, type InputPart, type Surface } from '@rondo/core/surface';
 import { libraryWith } from '../../../engine/library';
 import { setLibraryNow } from '../../../state/library-now';
 import { choiceKey, choicesFor, search, windowOf } from './choices';
@@ -112,4 +119,29 @@ test('a desk of four strips has a window of four, and its keys move the bank by 
     -4, 4, -1, 1,
   ]);
   setLibraryNow(libraryWith({ surfaces: {}, hosts: {} }));
+});
+
+test('where one deck is usual, a function stands for that deck; what it has not goes where the control suggests', () => {
+  const grid = STOCK_SURFACES.get('cobble-64')!;
+  const pad = grid.controls.find(({ id }) => id === 'pad-1')!;
+  const first = (typed: string, usual: Scope | null) =>
+    search(
+      choicesFor(
+        neapRink(),
+        grid,
+        pad,
+        'push',
+        () => '',
+        [],
+        () => usual,
+      ),
+      typed,
+    )[0].label;
+  expect(first('sync', null)).toBe('Sync, the deck in focus');
+  expect(first('sync', { kind: 'fixed', strip: 1 })).toBe('Sync, Deck 2');
+  expect(first('sync', { kind: 'selected' })).toBe('Sync, the deck in focus');
+  // Who asks for another by its name gets that.
+  expect(first('sync deck 4', { kind: 'fixed', strip: 1 })).toBe('Sync, Deck 4');
+  expect(first('record', { kind: 'fixed', strip: 1 })).toBe('Record');
+  expect(first('sync', { kind: 'fixed', strip: 99 })).toBe('Sync, the deck in focus');
 });

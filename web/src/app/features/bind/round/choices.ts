@@ -1,4 +1,5 @@
 import { Index, type Entry } from '@rondo/core/find';
+import type { HostFunction, HostModel } from '@rondo/core/host';
 import { libraryNow } from '../../../state/library-now';
 import {
   RONDO_COMMANDS,
@@ -8,6 +9,7 @@ import {
   type ControlRef,
   type FunctionAction,
   type Profile,
+  type Scope,
 } from '@rondo/core/profile';
 import { setsAState } from '@rondo/core/round';
 import { turns, type Control, type InputPart, type Surface } from '@rondo/core/surface';
@@ -37,6 +39,8 @@ export interface Choice extends Entry {
   readonly boundTo: string;
 }
 
+/** As many of the controls that something is bound to are named; of the rest it is said how many they are. */
+const MOST_NAMED = 2;
 /** Strips of the bank window where no surface has strips to count. */
 const WINDOW = 8;
 
@@ -67,6 +71,12 @@ function hostLabel(profile: Profile, action: Action): string {
 /** Strips that one window of the bank shows: the desk's, and those of what extends it. */
 export const windowOf = (profile: Profile): number => unitsOf(profile).width;
 
+/** A usual instance, where a function has it: what cannot go to it goes where the control suggests. */
+function usualScope(model: HostModel, fn: HostFunction, usual: Scope | null): Scope | null {
+  if (usual?.kind === 'fixed') return fn.messages[usual.strip] ? usual : null;
+  return usual?.kind === 'selected' && fn.messages.length > model.strips.length ? usual : null;
+}
+
 /** Everything that a part of a control can be bound to, its own strip of the bank first. */
 export function choicesFor(
   profile: Profile,
@@ -75,6 +85,7 @@ export function choicesFor(
   part: InputPart,
   controlName: (ref: ControlRef) => string,
   setUps: readonly NamedSetUp[] = [],
+  usualOf: (host: string) => Scope | null = () => null,
 ): Choice[] {
   const bound = new Map<string, string[]>();
   for (const key of profile.bindingOrder) {
@@ -84,7 +95,13 @@ export function choicesFor(
       if (by) bound.set(target, [...(bound.get(target) ?? []), controlName(by)]);
     }
   }
-  const boundTo = (action: Action): string => bound.get(targetOf(action))?.join(', ') ?? '';
+  const boundTo = (action: Action): string => {
+    const names = bound.get(targetOf(action)) ?? [];
+    const more = names.length - MOST_NAMED;
+    return more > 0
+      ? `${names.slice(0, MOST_NAMED).join('; ')} and ${more} more`
+      : names.join('; ');
+  };
   const choices: Choice[] = [];
   const add = (
     action: Action,
@@ -132,18 +149,23 @@ export function choicesFor(
         continue;
       }
       const hasSelected = fn.messages.length > strips;
-      const inWindow = own !== undefined && own < strips;
+      const usual = usualScope(model, fn, usualOf(host));
+      const inWindow = !usual && own !== undefined && own < strips;
       for (let offset = 0; offset < Math.min(width, strips); offset++)
         add(
           action({ kind: 'window', offset }),
           fn.category,
           words,
           'window',
-          inWindow ? offset === own : !hasSelected && offset === 0,
+          inWindow ? offset === own : !usual && !hasSelected && offset === 0,
         );
-      if (hasSelected) add(action({ kind: 'selected' }), fn.category, words, 'selected', !inWindow);
+      if (hasSelected) {
+        const stands = usual ? usual.kind === 'selected' : !inWindow;
+        add(action({ kind: 'selected' }), fn.category, words, 'selected', stands);
+      }
       fn.messages.slice(0, strips).forEach((messages, strip) => {
-        if (messages) add(action({ kind: 'fixed', strip }), fn.category, words, 'fixed', false);
+        const stands = usual?.kind === 'fixed' && usual.strip === strip;
+        if (messages) add(action({ kind: 'fixed', strip }), fn.category, words, 'fixed', stands);
       });
     }
   }

@@ -85,12 +85,23 @@ const SCOPE_WORDS: Readonly<Record<ScopeChoice, string>> = {
     </ul>
     <p>
       @if (found().length > shown().length) {
-        {{ found().length }} found; type on to narrow.
+        {{ found().length }} found; type on.
       } @else {
         {{ found().length }} found.
       }
       @if (layer(); as name) {
         <b>Binds on {{ name }}.</b>
+      }
+      @if (bench && !bench.pointed()) {
+        <button
+          type="button"
+          class="usual"
+          title="One deck or track for what is bound from now on"
+          (pointerdown)="$event.preventDefault()"
+          (click)="openUsual()"
+        >
+          {{ bench.usualWords() ? 'Goes to ' + bench.usualWords() : 'Goes to what suits it' }} ▸
+        </button>
       }
       <kbd>↑</kbd> <kbd>↓</kbd> <kbd>Enter</kbd> <kbd>Esc</kbd>
     </p>
@@ -164,7 +175,28 @@ const SCOPE_WORDS: Readonly<Record<ScopeChoice, string>> = {
       font-size: 12px;
     }
     small {
+      overflow: hidden;
+      text-overflow: ellipsis;
       white-space: nowrap;
+    }
+    li > span {
+      flex: none;
+      max-width: 100%;
+    }
+    p {
+      display: flex;
+      flex-wrap: wrap;
+      align-items: center;
+      gap: 3px 8px;
+    }
+    .usual {
+      padding: 0;
+      border: 0;
+      background: none;
+      color: var(--ink);
+      font-size: 12px;
+      text-decoration: underline;
+      cursor: pointer;
     }
   `,
 })
@@ -184,7 +216,7 @@ export class Finder {
       label: SCOPE_WORDS[scope],
     }));
   });
-  private readonly bench = inject(Workbench, { optional: true });
+  protected readonly bench = inject(Workbench, { optional: true });
   /** The layer that an edit goes to; not said of the only one. */
   protected readonly layer = computed(() =>
     (this.bench?.profile()?.layerOrder.length ?? 0) > 1 ? this.bench?.layerLabel() : '',
@@ -202,6 +234,11 @@ export class Finder {
     // Hands on the surface only show what they touch until something is chosen.
     this.bench?.choosing.update((count) => count + 1);
     inject(DestroyRef).onDestroy(() => this.bench?.choosing.update((count) => count - 1));
+  }
+
+  protected openUsual(): void {
+    this.bench?.panel.set('usual');
+    this.closed.emit();
   }
 
   protected type(text: string): void {

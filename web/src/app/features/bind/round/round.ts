@@ -153,6 +153,7 @@ export class Round {
         selected.part,
         named,
         this.setUps.all() ?? [],
+        this.bench.usual,
       );
     return this.anyChoices(named);
   });
@@ -232,6 +233,7 @@ export class Round {
           part,
           named,
           this.setUps.all() ?? [],
+          this.bench.usual,
         )) {
           const line = `${choice.label} ${choice.host ?? ''}`;
           if (!all.has(line)) all.set(line, choice);
