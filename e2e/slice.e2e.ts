@@ -1,4 +1,4 @@
-import { expect, test } from './rondo';
+import { choose, expect, test } from './rondo';
 
 test('a fader moves its track, the track moves the fader’s motor, and a new binding survives a reload', async ({
   bind,
@@ -50,7 +50,19 @@ test('banks: the bracket, the names and the faders follow, and the end is clampe
   await bind.desk('bank-right').click();
   await expect(page.getByText('Strips 13–20 of 20')).toBeVisible();
   await expect(bind.desk('display-1')).toHaveAttribute('aria-label', /Piano/);
-  await expect(page.locator('.strip.reached')).toHaveCount(8);
+  // The window ends with the master, which has a fader of its own as well.
+  await expect(page.locator('rondo-reach .line.teal')).toHaveCount(8);
+  // The pedals, which only send, have a bracket too; its owner chooses letters, colour and line.
+  await expect(page.locator('rondo-reach').getByText('T', { exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'Surfaces' }).click();
+  await page.getByRole('button', { name: 'Mark of Treadle, T' }).click();
+  await page.getByRole('textbox', { name: 'Letters that mark Treadle' }).fill('Pd');
+  await page.keyboard.press('Enter');
+  await choose(page, 'Colour that marks Treadle', 'Blue');
+  await choose(page, 'Line that marks Treadle', 'Double');
+  await expect(page.locator('rondo-reach .line.blue.double')).toHaveCount(1);
+  await page.keyboard.press('Escape');
+  await expect(page.locator('rondo-reach').getByText('Pd', { exact: true })).toBeVisible();
   await bind.desk('bank-left').click();
   await expect(page.getByText('Strips 9–16 of 20')).toBeVisible();
 });

@@ -1,3 +1,4 @@
+export * from './bracket.js';
 /** The profile: its schema, its edits, its demo. */
 export * from './action.js';
 export * from './demo/index.js';

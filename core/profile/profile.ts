@@ -15,6 +15,7 @@ import {
   destinationSchema,
   targetSchema,
 } from './action.js';
+import { bracketSchema } from './bracket.js';
 import { usualInstanceSchema } from './usual-instance.js';
 import { hostModelIdSchema, idSchema as id, labelSchema as label } from './names.js';
 
@@ -190,6 +191,7 @@ export const profileSchema = z
         standsIn: standsInSchema.optional(),
         /** What new bindings on it go to, or on some of its controls. */
         usual: z.array(usualInstanceSchema).max(64).optional(),
+        bracket: bracketSchema.optional(),
       }),
     ),
     surfaceOrder: z.array(id).max(16),

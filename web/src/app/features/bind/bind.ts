@@ -15,7 +15,7 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { Popover } from 'primeng/popover';
-import type { ControlRef } from '@rondo/core/profile';
+import { bracketOf, type ControlRef } from '@rondo/core/profile';
 import { EngineService } from '../../engine/engine.service';
 import {
   oscStandingOf,
@@ -251,9 +251,18 @@ export class Bind {
   protected readonly shownHost = computed(
     () => this.hosts().find(({ id }) => id === this.bench.hostShown()) ?? this.hosts().at(0),
   );
-  protected readonly mark = computed(() =>
-    (this.surfaces()[0]?.label ?? '').replace(/[^A-Z0-9]/g, ''),
-  );
+  /** Which strips of the host that is shown each surface reaches, by what is bound: also what only sends. */
+  protected readonly reaches = computed(() => {
+    const profile = this.profile();
+    const stack = this.bench.stack();
+    const host = this.shownHost();
+    if (!profile || !stack || !host) return [];
+    return profile.surfaceOrder.map((id) => ({
+      ...bracketOf(profile, id),
+      label: profile.surfaces[id].label,
+      strips: stack.reach(id, host.id, this.bank()),
+    }));
+  });
   /** What links do that is in the way. */
   protected readonly bad = computed(() => this.engine.notices().filter(({ bad }) => bad));
   /** The strips within reach; nothing to tell of a host that has none. */

@@ -12,15 +12,21 @@ import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
+import { InputText } from 'primeng/inputtext';
 import { Select } from 'primeng/select';
 import { HOST_MODELS, expectedBy, expectingId } from '@rondo/core/host';
 import {
+  BRACKET_COLOURS,
+  BRACKET_PATTERNS,
   addHost,
   addSurface,
   bindingsOn,
+  bracketOf,
   removeHost,
   removeSurface,
+  setBracket,
   setHostModel,
+  type Bracket,
   type Profile,
 } from '@rondo/core/profile';
 import { HARROW_8_SIDE, STOCK_SURFACES } from '@rondo/core/surface';
@@ -28,12 +34,19 @@ import { listActions } from '../../../state/actions';
 import { DocumentEditor } from '../../../state/documents';
 import { LibraryService } from '../../../state/library';
 import { listFeature } from '../../../state/list';
+import { Choice, TextField, type Option } from '../../../shared/ui/form';
 import { Workbench } from '../workbench';
+
+/** A word as something to choose. */
+const asOption = <T extends string>(value: T): Option<T> => ({
+  value,
+  label: value[0].toUpperCase() + value.slice(1),
+});
 
 /** The surfaces and hosts of a profile: add one, take one out. */
 @Component({
   selector: 'rondo-surface-picker',
-  imports: [Button, FormsModule, RouterLink, Select],
+  imports: [Button, Choice, FormsModule, InputText, RouterLink, Select, TextField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <ul>
@@ -43,6 +56,16 @@ import { Workbench } from '../workbench';
             {{ s.label }}
             <small>{{ s.bound === 1 ? '1 binding' : s.bound + ' bindings' }}</small>
           </span>
+          <button
+            type="button"
+            class="plain"
+            [attr.aria-expanded]="marking() === s.id"
+            [attr.aria-label]="'Mark of ' + s.label + ', ' + s.bracket.mark"
+            title="How its strips are marked in the host’s picture"
+            (click)="marking.set(marking() === s.id ? '' : s.id)"
+          >
+            Mark {{ s.bracket.mark }}
+          </button>
           @if (s.own) {
             <a [routerLink]="['/surfaces', s.model]">Edit</a>
           }
@@ -58,6 +81,33 @@ import { Workbench } from '../workbench';
             [text]="true"
             (onClick)="takeOut(s.id)"
           />
+          @if (marking() === s.id) {
+            <div class="marks">
+              <input
+                pInputText
+                pSize="small"
+                #mark
+                type="text"
+                maxlength="2"
+                size="3"
+                [attr.aria-label]="'Letters that mark ' + s.label"
+                [rondoText]="s.bracket.mark"
+                (change)="setBracket(s.id, { mark: mark.value })"
+              />
+              <rondo-choice
+                [label]="'Colour that marks ' + s.label"
+                [options]="colours"
+                [value]="s.bracket.colour"
+                (chosen)="setBracket(s.id, { colour: $event })"
+              />
+              <rondo-choice
+                [label]="'Line that marks ' + s.label"
+                [options]="patterns"
+                [value]="s.bracket.pattern"
+                (chosen)="setBracket(s.id, { pattern: $event })"
+              />
+            </div>
+          }
         </li>
       } @empty {
         <li class="none">No surface yet. Choose one below.</li>
@@ -170,6 +220,12 @@ import { Workbench } from '../workbench';
     li small {
       display: block;
     }
+    .marks {
+      display: flex;
+      flex-basis: 100%;
+      gap: 6px;
+      margin-bottom: 8px;
+    }
     .plain {
       min-height: 28px;
       padding: 0 4px;
@@ -191,12 +247,18 @@ export class SurfacePicker {
   private readonly list = this.store.selectSignal(listFeature.selectSurface);
   private readonly hostList = this.store.selectSignal(listFeature.selectHost);
 
+  /** The surface of which it is chosen how it is marked; '' for none. */
+  protected readonly marking = signal('');
+  protected readonly colours = BRACKET_COLOURS.map(asOption);
+  protected readonly patterns = BRACKET_PATTERNS.map(asOption);
+
   protected readonly here = computed(() => {
     const profile = this.profile();
     return profile.surfaceOrder.map((id) => ({
       ...profile.surfaces[id],
       bound: bindingsOn(profile, id),
       own: !STOCK_SURFACES.has(profile.surfaces[id].model),
+      bracket: bracketOf(profile, id),
     }));
   });
   protected readonly choices = computed(() => {
@@ -252,6 +314,10 @@ export class SurfacePicker {
   protected readonly expecting = computed(() =>
     this.profile().hostOrder.filter((id) => expectedBy(this.profile().hosts[id].model) !== null),
   );
+
+  protected setBracket(id: string, change: Partial<Bracket>): void {
+    this.editor.edit('profile', (profile) => setBracket(profile, id, change));
+  }
 
   constructor() {
     this.store.dispatch(listActions.load({ kind: 'surface' }));

@@ -26,6 +26,7 @@ import { SlotField, type Frame } from '../../../engine/frame';
 import { Theme } from '../../../shared/ui/theme';
 import { Hands } from '../../../shared/ui/hands';
 import { LivePicture } from './live-picture';
+import { ReachBrackets } from './reach';
 import { Key, Slide } from './playable';
 
 const PAGES = [
@@ -48,7 +49,7 @@ interface Wave {
 /** The Booth: four decks with their records, and the mixer, stems, effects and records below. */
 @Component({
   selector: 'rondo-booth-picture',
-  imports: [Hands, Key, Slide],
+  imports: [Hands, Key, ReachBrackets, Slide],
   providers: [{ provide: LivePicture, useExisting: BoothPicture }],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -62,6 +63,7 @@ interface Wave {
       <div class="decks">
         @for (deck of decks(); track deck.index) {
           <section class="deck" [attr.data-strip]="deck.index" [attr.aria-label]="deck.name">
+            <rondo-reach [reaches]="reaches()" [strip]="deck.index" [inRow]="1" />
             <header>
               <b class="number">{{ deck.index + 1 }}</b>
               <span class="title" [attr.data-address]="at('name', deck)" data-kind="text"></span>
@@ -73,7 +75,7 @@ interface Wave {
               <span class="mono" [attr.data-address]="at('keyText', deck)" data-kind="text"></span>
               <span class="mono" [attr.data-address]="at('timeText', deck)" data-kind="text"></span>
             </header>
-            <canvas class="wave" width="230" height="30" [attr.data-wave]="deck.index"></canvas>
+            <canvas class="wave" width="230" height="20" [attr.data-wave]="deck.index"></canvas>
             <div
               class="pan"
               [rondoSlide]="at('place', deck)"

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, input } from '@angular/core';
 import type { HostModel } from '@rondo/core/host';
+import type { Reach } from './reach';
 import { BoothPicture } from './booth-picture';
 import { PlainPicture } from './plain-picture';
 import { StudioPicture } from './studio-picture';
@@ -15,7 +16,7 @@ import { StudioPicture } from './studio-picture';
         <rondo-studio-picture
           [model]="model()"
           [hostId]="hostId()"
-          [mark]="mark()"
+          [reaches]="reaches()"
           [real]="real()"
         />
       }
@@ -23,7 +24,7 @@ import { StudioPicture } from './studio-picture';
         <rondo-booth-picture
           [model]="model()"
           [hostId]="hostId()"
-          [mark]="mark()"
+          [reaches]="reaches()"
           [real]="real()"
         />
       }
@@ -31,7 +32,7 @@ import { StudioPicture } from './studio-picture';
         <rondo-plain-picture
           [model]="model()"
           [hostId]="hostId()"
-          [mark]="mark()"
+          [reaches]="reaches()"
           [real]="real()"
         />
       }
@@ -49,8 +50,8 @@ import { StudioPicture } from './studio-picture';
 export class HostPicture {
   readonly model = input.required<HostModel>();
   readonly hostId = input.required<string>();
-  /** Short mark of the surface whose reach the brackets show. */
-  readonly mark = input('');
+  /** Which strips each surface reaches. */
+  readonly reaches = input<readonly Reach[]>([]);
   /** A real program stands behind the port: the picture shows what is known of it. */
   readonly real = input(false);
 }

@@ -8,10 +8,11 @@ import {
 } from '@rondo/core/host';
 import { Know, type Plan } from '@rondo/core/round';
 import { EngineService } from '../../../engine/engine.service';
-import { OutField, SlotField, type Frame } from '../../../engine/frame';
+import { SlotField, type Frame } from '../../../engine/frame';
 import type { Grip, Played } from '../../../shared/ui/hands';
 import { targetName } from '../names';
 import { Workbench } from '../workbench';
+import type { Reach } from './reach';
 
 const KEY_STEP = 0.01;
 const PAGE_STEP = 0.1;
@@ -52,8 +53,8 @@ const SLIDING: ReadonlySet<Shape> = new Set(['fader', 'pan', 'dial']);
 export abstract class LivePicture implements Played {
   readonly model = input.required<HostModel>();
   readonly hostId = input.required<string>();
-  /** Short mark of the surface whose reach the brackets show. */
-  readonly mark = input('');
+  /** Which strips each surface reaches. */
+  readonly reaches = input<readonly Reach[]>([]);
   /** A real program stands behind the port: the picture shows what is known of it. */
   readonly real = input(false);
 
@@ -68,7 +69,6 @@ export abstract class LivePicture implements Played {
   private nodes: Node[] = [];
   private turn = 0;
   private paintedPlan: Plan | null = null;
-  private readonly values = new Map<string, number>();
   private readonly fns = new Map<string, HostFunction>();
 
   constructor() {
@@ -139,7 +139,6 @@ export abstract class LivePicture implements Played {
       return;
     }
     const shown = know === Know.Unknown ? '' : valueText(fn, value);
-    this.values.set(element.dataset['address'] ?? '', value);
     switch (shape) {
       case 'fader':
         move(element, `translateY(${-value * CAP_SHARE * 100}%)`);
@@ -177,21 +176,16 @@ export abstract class LivePicture implements Played {
     }
   }
 
-  /** Strips that the surface's motors and lights reach now. */
-  protected reachedStrips(frame: Frame): Set<number> {
-    const { plan } = frame;
-    const now = new Set<number>();
-    plan.outs.forEach((_, i) => {
-      const slot = frame.out(i, OutField.Slot);
-      // Layers and flags are Rondo's own and belong to no link.
-      const link = slot >= 0 ? plan.slots[slot].link : -1;
-      if (link >= 0 && plan.links[link].id === this.hostId()) now.add(plan.slots[slot].strip);
-    });
-    return now;
-  }
-
   protected set(address: string, value: number): void {
     if (!this.real()) this.engine.touchHost(`host:${this.hostId()}`, address, value);
+  }
+
+  /** What a function has now, also where its element was not painted yet. */
+  private valueOf(address: string): number {
+    const { frame } = this.engine;
+    const key = `${this.hostId()}/${address}`;
+    const slot = frame?.plan.slots.findIndex((one) => one.key === key) ?? -1;
+    return frame && slot >= 0 ? frame.slot(slot, SlotField.Value) : 0;
   }
 
   private target(target: EventTarget | null): Target | null {
@@ -257,7 +251,7 @@ export abstract class LivePicture implements Played {
     const box = element.getBoundingClientRect();
     const pixels =
       shape === 'fader' ? box.height * CAP_SHARE : shape === 'pan' ? box.width : DIAL_PIXELS;
-    const from = this.values.get(address) ?? 0;
+    const from = this.valueOf(address);
     return {
       move: (event) => {
         const up = clientY - event.clientY;
@@ -273,15 +267,15 @@ export abstract class LivePicture implements Played {
   /** What a click or the space bar does. */
   private press({ element, address, shape }: Target, by: number): void {
     if (shape === 'toggle') {
-      const on = element.classList.contains('on');
+      const on = this.valueOf(address) >= 0.5;
       const stays = element.dataset['stays'] !== undefined;
       this.set(address, on && !stays ? 0 : 1);
     } else if (shape === 'choice') {
       const total = this.fns.get(address)?.choices?.length ?? 2;
-      const now = Math.round((this.values.get(address) ?? 0) * (total - 1));
+      const now = Math.round(this.valueOf(address) * (total - 1));
       this.set(address, ((now + by + total) % total) / (total - 1));
     } else if (shape === 'trigger') this.set(address, 1);
-    else if (shape === 'cell') this.set(address, (this.values.get(address) ?? 0) > 0.4 ? 0 : 1);
+    else if (shape === 'cell') this.set(address, this.valueOf(address) > 0.4 ? 0 : 1);
   }
 
   /** A double click puts something that slides back to its rest. */
@@ -303,7 +297,7 @@ export abstract class LivePicture implements Played {
     else if (shape === 'choice' && up !== 0) this.press(found, up);
     else if (SLIDING.has(shape)) {
       if (up === 0 && page === 0 && end === undefined) return null;
-      const from = this.values.get(address) ?? 0;
+      const from = this.valueOf(address);
       this.set(address, end ?? clamp(from + up * KEY_STEP + page * PAGE_STEP));
     } else if (!press) return null;
     else if (!event.repeat && !held) {

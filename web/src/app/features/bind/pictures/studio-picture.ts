@@ -4,6 +4,7 @@ import type { Plan } from '@rondo/core/round';
 import { SlotField, type Frame } from '../../../engine/frame';
 import { Hands } from '../../../shared/ui/hands';
 import { LivePicture } from './live-picture';
+import { ReachBrackets } from './reach';
 import { Key, Slide } from './playable';
 
 const STRIPS_A_ROW = 10;
@@ -17,7 +18,7 @@ const PAGES = [
 /** The Studio: strips, what has focus, transport with markers, clip grid. */
 @Component({
   selector: 'rondo-studio-picture',
-  imports: [Hands, Key, Slide],
+  imports: [Hands, Key, ReachBrackets, Slide],
   providers: [{ provide: LivePicture, useExisting: StudioPicture }],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -237,9 +238,7 @@ const PAGES = [
             <div class="row">
               @for (strip of row; track strip.n) {
                 <div class="strip {{ strip.group }}" [attr.data-strip]="strip.index">
-                  <span class="reach"
-                    ><b>{{ mark() }}</b></span
-                  >
+                  <rondo-reach [reaches]="reaches()" [strip]="strip.index" [inRow]="inRow" />
                   <button
                     class="name"
                     [title]="strip.name"
@@ -355,6 +354,7 @@ export class StudioPicture extends LivePicture {
     { id: 'clipQuantise', label: 'Quantise' },
     { id: 'clipDelete', label: 'Delete' },
   ];
+  protected readonly inRow = STRIPS_A_ROW;
   protected readonly rows = computed(() => {
     const model = this.model();
     const has = (id: string, strip: number) =>
@@ -379,8 +379,6 @@ export class StudioPicture extends LivePicture {
       group === 'track' ? [{ name, index }] : [],
     ),
   );
-  private strips: HTMLElement[] = [];
-  private reached = '';
   /** Slot of the view that the host has in front, and what it was last. */
   private front = -1;
   private frontWas = NaN;
@@ -402,8 +400,6 @@ export class StudioPicture extends LivePicture {
 
   protected override collected(plan: Plan): void {
     this.front = plan.slots.findIndex(({ key }) => key === `${this.hostId()}/front`);
-    this.reached = '';
-    this.strips = [...this.root.querySelectorAll<HTMLElement>('[data-strip]')];
   }
 
   /** Shows the view that the host has brought to the front. */
@@ -415,20 +411,7 @@ export class StudioPicture extends LivePicture {
     this.page.set(PAGES[Math.round(value * (PAGES.length - 1))].id);
   }
 
-  /** A thin bracket over the strips that the surface's motors and lights reach now. */
   protected override painted(frame: Frame): void {
     this.follow(frame);
-    if (this.strips.length === 0) return;
-    const now = this.reachedStrips(frame);
-    const key = [...now].sort((a, b) => a - b).join(' ');
-    if (key === this.reached) return;
-    this.reached = key;
-    this.strips.forEach((element, strip) => {
-      const first = !now.has(strip - 1) || strip % STRIPS_A_ROW === 0;
-      const last = !now.has(strip + 1) || strip % STRIPS_A_ROW === STRIPS_A_ROW - 1;
-      element.classList.toggle('reached', now.has(strip));
-      element.classList.toggle('first', now.has(strip) && first);
-      element.classList.toggle('last', now.has(strip) && last);
-    });
   }
 }

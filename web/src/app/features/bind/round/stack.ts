@@ -50,6 +50,21 @@ export class Stack {
     }
   }
 
+  /** The strips of a host that a surface's controls go to, as far as they are one by one. */
+  reach(surface: string, host: string, bank: number): Set<number> {
+    const found = new Set<number>();
+    for (const { binding } of this.seen.values()) {
+      if (binding.control?.surface !== surface) continue;
+      for (const action of binding.actions) {
+        if (action.do !== 'function' || action.host !== host) continue;
+        const { scope } = action;
+        if (scope.kind === 'fixed') found.add(scope.strip);
+        if (scope.kind === 'window') found.add(bank + scope.offset);
+      }
+    }
+    return found;
+  }
+
   /** What a gesture of a part does; a move counts as a press. */
   of(ref: ControlRef, gesture: Gesture = 'press'): Seen | undefined {
     return this.seen.get(keyOf(ref.surface, ref.control, ref.part, gesture));
