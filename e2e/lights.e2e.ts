@@ -25,7 +25,14 @@ test('Lights: a state is played at by hand, a look is changed and put back, moto
   await panel.getByRole('radio', { name: 'This binding' }).click();
   await expect(panel.getByRole('switch', { name: 'Show something' })).not.toBeChecked();
   await expect(panel).toContainText('from the whole profile');
+  // Where the binding says otherwise, the profile's own word still stands under its scope, and the other beside it.
+  await panel.getByRole('switch', { name: 'Show something' }).click();
+  await expect(light).toHaveAttribute('aria-pressed', 'true');
   await panel.getByRole('radio', { name: 'The whole profile' }).click();
+  await expect(panel.getByRole('switch', { name: 'Show something' })).not.toBeChecked();
+  await expect(panel).toContainText('Here shown, from this binding');
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(panel).not.toContainText('from this binding');
   await panel.getByRole('button', { name: /^Reset everything/ }).click();
   await expect(light).toHaveAttribute('aria-pressed', 'true');
 

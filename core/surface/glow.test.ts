@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import {
   COBBLE_64,
   LEVELS,
+  upToLevel,
   RETURN_FIELDS,
   colourDistance,
   fitPieces,
@@ -199,7 +200,26 @@ describe('what comes back is inherited', () => {
     expect(glowOf('on', pinned).number).toBe(9);
     const layer = { states: { on: { colour: '#00ff00' } } };
     expect(glowOf('on', { ...pinned, layer }).number).toBeUndefined();
-    expect(LEVELS).toContain('layer');
+  });
+
+  test('under a level its own word stands, whatever a more special one says; where none does, it is what holds', () => {
+    const says = fc.option(fc.boolean(), { nil: undefined });
+    fc.assert(
+      fc.property(fc.array(says, { minLength: 4, maxLength: 4 }), fc.nat(3), (said, at) => {
+        const special = LEVELS.slice(1);
+        const levels = Object.fromEntries(
+          said.map((feedback, i) => [
+            special[i],
+            feedback === undefined ? undefined : { feedback },
+          ]),
+        ) as ReturnLevels;
+        const held = heldField('feedback', upToLevel(levels, special[at]));
+        const last = said.slice(0, at + 1).findLast((one) => one !== undefined);
+        expect(held.value).toBe(last ?? heldField('feedback', {}).value);
+        if (said.slice(at + 1).every((one) => one === undefined))
+          expect(held).toEqual(heldField('feedback', levels));
+      }),
+    );
   });
 });
 

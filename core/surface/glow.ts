@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { type Level } from './feel.js';
+import { LEVELS, type Level } from './feel.js';
 
 /**
  * What a light can tell. `unavailable`: the host cannot do it now; `waiting`: it will, in its time; `armed`: the strip
@@ -139,6 +139,12 @@ export const heldField = <F extends ReturnField>(
   levels: ReturnLevels,
 ): Held<NonNullable<ReturnSettings[F]>> =>
   hold(levels, (settings) => settings[field] as NonNullable<ReturnSettings[F]>);
+
+/** What the levels up to one say, without those that are more special: what holds where only they are asked. */
+export const upToLevel = (levels: ReturnLevels, level: Level): ReturnLevels =>
+  Object.fromEntries(
+    LEVELS.slice(0, LEVELS.indexOf(level) + 1).map((one) => [one, levels[one]]),
+  ) as ReturnLevels;
 
 /** Which look a glow belongs to: one of the states, or an end of a blend. */
 export type GlowPlace = LightState | 'low' | 'high';

@@ -7,6 +7,8 @@ export interface FromRow {
   readonly source: string;
   /** What it would be if that level said nothing. */
   readonly otherwise: string;
+  /** What it is in the end, where a more special level says otherwise; '' where none does. */
+  readonly over?: string;
 }
 
 /** Says where a setting comes from, or puts it back to what it would otherwise be. */
@@ -20,6 +22,9 @@ export interface FromRow {
       </button>
     } @else {
       <small>{{ row().source }}</small>
+    }
+    @if (row().over; as text) {
+      <small class="over">{{ text }}</small>
     }
   `,
   styleUrl: './panel.css',

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import {
+  LEVELS,
   LIGHT_STATES,
   MOTIONS,
   RING_CHOICES,
@@ -7,6 +8,7 @@ import {
   heldGlow,
   nearestColour,
   unknownPlaces,
+  upToLevel,
   type Glow,
   type GlowField,
   type GlowPlace,
@@ -297,16 +299,19 @@ export class ReturnsForm {
   ] as const;
   protected readonly hasText = computed(() => this.has('upper') || this.has('lower'));
 
+  /** What holds at the level that is edited: the more special ones are told beside it. */
+  private readonly held = computed(() => upToLevel(this.levels(), this.level()));
+
   /** The levels as they would be if this one said nothing of a look. */
   private without(place: GlowPlace): ReturnLevels {
     const own = this.levels()[this.level()];
     const { [place as 'low']: _end, ...rest } = own ?? {};
     const { [place as 'off']: _state, ...states } = own?.states ?? {};
-    return { ...this.levels(), [this.level()]: { ...rest, states } };
+    return { ...this.held(), [this.level()]: { ...rest, states } };
   }
 
   protected readonly looks = computed(() => {
-    const levels = this.levels();
+    const levels = this.held();
     const by = heldField('by', levels).value;
     const places: readonly GlowPlace[] =
       by === 'state' ? LIGHT_STATES : by === 'gradient' ? ['low', 'high'] : ['off'];
@@ -337,6 +342,9 @@ export class ReturnsForm {
           own: said !== undefined,
           source: this.sourceWords(sources.find((from) => from !== 'usual') ?? 'usual'),
           otherwise: `${without.value ?? '#000000'}, ${this.sourceWords(without.from)}`,
+          over: this.overWords(heldGlow(place, 'colour', this.levels()), (value) =>
+            String(value ?? '#000000'),
+          ),
         },
       };
     });
@@ -347,7 +355,17 @@ export class ReturnsForm {
   }
 
   protected field<F extends ReturnField>(name: F) {
-    return heldField(name, this.levels());
+    return heldField(name, this.held());
+  }
+
+  /** What a setting is in the end, and whose word that is, where that is a more special level's. */
+  private overWords<T>(
+    { value, from }: { readonly value: T; readonly from: Level },
+    words: (value: T) => string,
+  ): string {
+    return LEVELS.indexOf(from) > LEVELS.indexOf(this.level())
+      ? `Here ${words(value)}, ${this.sourceWords(from)}`
+      : '';
   }
 
   /** Where a field comes from, and what it would be without this level. */
@@ -357,6 +375,7 @@ export class ReturnsForm {
       own: this.levels()[this.level()]?.[name] !== undefined,
       source: this.sourceWords(held.from),
       otherwise: this.words(name, held.otherwise),
+      over: this.overWords(heldField(name, this.levels()), (value) => this.words(name, value)),
     };
   }
 
@@ -406,7 +425,7 @@ export class ReturnsForm {
       ) as Record<string, Draft<Glow>>;
       const glow = { ...owner[place], ...change };
       // A colour that is chosen shines.
-      const dark = heldGlow(place, 'brightness', this.levels()).value === 0;
+      const dark = heldGlow(place, 'brightness', this.held()).value === 0;
       if ('colour' in change && dark && change.colour !== '#000000') glow.brightness = 1;
       owner[place] = glow as Draft<Glow>;
     });
