@@ -1,26 +1,23 @@
-import type { MidiPlan } from '../web/testing/web-midi';
-import { atPorts, choose, expect, test, type Bench } from './rondo';
+import {
+  DESK_AND_CABLES,
+  choose,
+  expect,
+  atPorts,
+  play,
+  sent as sentBytes,
+  test,
+  type Bench,
+} from './rondo';
 
-const PLAN: MidiPlan = {
-  answer: 'granted',
-  inputs: [
-    { id: 'desk-in', name: 'Harrow 8 out' },
-    { id: 'cable-b', name: 'Cable B' },
-  ],
-  outputs: [
-    { id: 'desk-out', name: 'Harrow 8 in' },
-    { id: 'cable-a', name: 'Cable A' },
-  ],
-};
 const real = (input: number, output: number) => ({
   real: true,
-  input: PLAN.inputs[input],
-  output: PLAN.outputs[output],
+  input: DESK_AND_CABLES.inputs[input],
+  output: DESK_AND_CABLES.outputs[output],
 });
 
 /** The demo with real ports on both sides, as chosen in an earlier session. */
 async function openReal(bind: Bench): Promise<void> {
-  await bind.withMidi(PLAN);
+  await bind.withMidi(DESK_AND_CABLES);
   const session = { bank: 0, ports: { 'surface:desk': real(0, 0), 'host:program': real(1, 1) } };
   await bind.page.addInitScript(
     `if (top === window) localStorage.setItem('rondo.session.far-shore', ${JSON.stringify(JSON.stringify(session))});`,
@@ -29,20 +26,12 @@ async function openReal(bind: Bench): Promise<void> {
   await bind.openAny('far-shore');
   await expect.poll(async () => (await sent(bind, 'desk-out')).length).toBeGreaterThan(0);
 }
-const play = (bind: Bench, port: string, ...messages: number[][]) =>
-  atPorts(
-    bind.page,
-    ([id, list]) => {
-      for (const bytes of list as number[][]) window.rondoMidi.play(id as string, bytes);
-    },
-    [port, messages],
-  );
-const sent = (bind: Bench, port: string): Promise<string[]> =>
-  atPorts(bind.page, (id) => (window.rondoMidi.sent[id] ?? []).map(String), port);
+const sent = async (bind: Bench, port: string): Promise<string[]> =>
+  (await sentBytes(bind.page, port)).map(String);
 /** Presses a key of the desk until it is in hand: of what is touched in one burst only the first is. */
 const touch = (bind: Bench, note: number, name: string) =>
   expect(async () => {
-    await play(bind, 'desk-in', [0x90, note, 0x7f], [0x90, note, 0x00]);
+    await play(bind.page, 'desk-in', [0x90, note, 0x7f], [0x90, note, 0x00]);
     await expect(bind.station('Control')).toContainText(name, { timeout: 500 });
   }).toPass();
 const sysex = (...bytes: number[]) => [0xf0, 0x00, 0x00, 0x66, 0x14, ...bytes, 0xf7];
@@ -56,16 +45,16 @@ test('a real desk before a real program that knows one desk only: both ways, thr
   expect(await sent(bind, 'desk-out')).toContain(String(sysex(0)));
 
   // The program greets: it is answered as by a desk, and whatever it answers is good.
-  await play(bind, 'cable-b', sysex(0));
+  await play(bind.page, 'cable-b', sysex(0));
   await expect
     .poll(async () => (await sent(bind, 'cable-a')).join(' '))
     .toMatch(/240,0,0,102,20,1,/);
-  await play(bind, 'cable-b', sysex(2, 1, 2, 3, 4, 5, 6, 7, 9, 9, 9, 9));
+  await play(bind.page, 'cable-b', sysex(2, 1, 2, 3, 4, 5, 6, 7, 9, 9, 9, 9));
   await expect.poll(() => sent(bind, 'cable-a')).toContain(String(sysex(3)));
 
   // Its fader, lamp and text reach the desk.
   await play(
-    bind,
+    bind.page,
     'cable-b',
     [0xe0, 0x00, 0x40],
     [0x90, 0x10, 0x7f],
@@ -78,14 +67,14 @@ test('a real desk before a real program that knows one desk only: both ways, thr
     .toContain('240,0,0,102,20,18,0,70,111,103');
 
   // A hand at the desk: touch, move, let go, in order; then a key and a turn.
-  await play(bind, 'desk-in', [0x90, 0x68, 0x7f], [0xe0, 0x70, 0x7f], [0x90, 0x68, 0x00]);
-  await play(bind, 'desk-in', [0x90, 0x11, 0x7f], [0x90, 0x11, 0x00], [0xb0, 0x10, 0x41]);
+  await play(bind.page, 'desk-in', [0x90, 0x68, 0x7f], [0xe0, 0x70, 0x7f], [0x90, 0x68, 0x00]);
+  await play(bind.page, 'desk-in', [0x90, 0x11, 0x7f], [0x90, 0x11, 0x00], [0xb0, 0x10, 0x41]);
   await expect
     .poll(async () => (await sent(bind, 'cable-a')).filter((m) => !m.startsWith('240')))
     .toEqual(['144,104,127', '224,112,127', '144,104,0', '144,17,127', '144,17,0', '176,16,65']);
 
   // The round shows the whole way, and what is known.
-  await play(bind, 'cable-b', [0x90, 0x11, 0x7f]);
+  await play(bind.page, 'cable-b', [0x90, 0x11, 0x7f]);
   await touch(bind, 0x11, 'Mute 2');
   await expect(bind.station('Function')).toContainText('Mute, Strip 2');
   await expect(bind.station('State')).toContainText('Mute On');
@@ -187,6 +176,30 @@ test('a chart becomes a host that controls are bound to; what cannot be read is 
     'aria-valuenow',
     '100',
   );
+});
+
+test('a row of a chart is taken from the device itself as its knob turns; what is there already is said', async ({
+  page,
+  server,
+  bind,
+}) => {
+  await bind.withMidi(DESK_AND_CABLES);
+  await page.goto(`${server.address}/hosts`);
+  await page.getByRole('button', { name: 'Write a new one' }).click();
+  await page.getByRole('button', { name: 'Rows from the device' }).click();
+  const catcher = page.getByRole('region', { name: 'Rows from the device' });
+  await expect(catcher).toContainText('Turn one knob of the device');
+  const travel = (number: number) => Array.from({ length: 64 }, (_, n) => [0xb2, number, 2 * n]);
+  await play(page, 'desk-in', ...travel(74));
+  await expect(catcher).toContainText('CC 74 channel 3 is Parameter 1 now');
+  await expect(page.getByLabel('Message of Parameter 1')).toHaveValue('CC 74 channel 3');
+  await play(page, 'desk-in', ...travel(74));
+  await expect(catcher).toContainText('CC 74 channel 3 is Parameter 1 already');
+  await play(page, 'desk-in', ...travel(71));
+  await expect(page.getByLabel('Message of Parameter 2')).toHaveValue('CC 71 channel 3');
+  await catcher.getByRole('button', { name: 'Done' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByLabel('Message of Parameter 2')).toHaveCount(0);
 });
 
 test('which control stands in for which is proposed, and changed by touch', async ({

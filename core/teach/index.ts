@@ -8,3 +8,4 @@ export * from './steps.js';
 export * from './settle.js';
 export * from './apply.js';
 export * from './pairs.js';
+export * from './row.js';

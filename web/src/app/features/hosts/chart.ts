@@ -36,6 +36,7 @@ import { Shortcuts, undoKeys } from '../../shared/ui/shortcuts';
 import { strokeOf } from '@rondo/core/wire';
 import { ChartReader } from './chart-reader';
 import { KeyCatcher } from './key-catcher';
+import { RowCatcher } from './row-catcher';
 import { Choice, TextField } from '../../shared/ui/form';
 
 const KIND_WORDS: Readonly<Record<RowKind, string>> = {
@@ -61,6 +62,7 @@ type Column = 'message' | 'range' | 'feedback';
     Choice,
     DocumentHead,
     KeyCatcher,
+    RowCatcher,
     SaveNotices,
     TableModule,
     TextField,
@@ -80,6 +82,8 @@ export class Chart {
   protected readonly kinds = ROW_KINDS.map((value) => ({ value, label: KIND_WORDS[value] }));
   protected readonly tells = TELLS.map((value) => ({ value, label: TELLS_WORDS[value] }));
   protected readonly reading = signal(false);
+  /** Rows are taken from what the device sends. */
+  protected readonly catching = signal(false);
   /** What was typed and cannot be read, with why, by row and column: it stays until it is mended. */
   protected readonly faults = signal<
     Readonly<Record<string, { readonly text: string; readonly why: string } | undefined>>
@@ -200,6 +204,10 @@ export class Chart {
 
   protected addRow(): void {
     this.editor.edit('host', (host) => addRows(host, [nextRow(host)]));
+  }
+
+  protected add(row: HostRow): void {
+    this.editor.edit('host', (host) => addRows(host, [row]));
   }
 
   protected take(rows: readonly HostRow[]): void {

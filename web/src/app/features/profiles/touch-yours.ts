@@ -3,6 +3,7 @@ import { Store } from '@ngrx/store';
 import { heardKey, knownBySending } from '@rondo/core/propose';
 import { STOCK_SURFACES, type Surface } from '@rondo/core/surface';
 import { EngineService } from '../../engine/engine.service';
+import { listenAll } from '../../engine/listen-all';
 import type { PortChoice } from '../../engine/port-choice';
 import { Recogniser, sameIdentity, type Answer } from '../../engine/recogniser';
 import { listActions } from '../../state/actions';
@@ -41,30 +42,25 @@ export class TouchYours {
   readonly touched = signal<Touched | null>(null);
   private readonly heard = new Set<string>();
   private answer: Answer | null = null;
-  private ends: (() => void)[] = [];
+  private end: (() => void) | null = null;
 
   /** Listens until {@link stop}; asks the browser for MIDI where that was not done yet. */
   async start(): Promise<void> {
     this.stop();
     this.on.set(true);
     this.store.dispatch(listActions.load({ kind: 'surface' }));
-    const { midi } = this.engine;
-    if (!midi.state().startsWith('granted')) await midi.ask();
-    // It was left while the browser asked.
-    if (!this.on()) return;
-    this.listening.set(true);
-    // What is touched here plays nothing, whatever profile was open.
-    this.engine.divert(true);
-    this.ends = [
-      () => this.engine.divert(false),
-      this.engine.watchAll(),
-      midi.watch((id, bytes) => this.hear(id, bytes)),
-    ];
+    // It may be left while the browser asks.
+    this.end = await listenAll(
+      this.engine,
+      (id, bytes) => this.hear(id, bytes),
+      () => this.on(),
+    );
+    this.listening.set(this.end !== null);
   }
 
   stop(): void {
-    for (const end of this.ends) end();
-    this.ends = [];
+    this.end?.();
+    this.end = null;
     this.on.set(false);
     this.listening.set(false);
     this.touched.set(null);
