@@ -529,6 +529,14 @@ export class Engine implements Lasting, Obeys {
     return ask !== null;
   }
 
+  /**
+   * Says which input a link hears, where several hear the same: what is one surface's own is nothing to the others there.
+   * @param input any number, the same for those that share it; −1 for a link that has its own
+   */
+  setHeardOn(link: number, input: number): void {
+    this.round.state.heardOn[link] = input;
+  }
+
   /** Finds out whether a cable hears itself: whether a question comes back as it went. */
   checkCable(link: number, t: number): void {
     this.command(t);

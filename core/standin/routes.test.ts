@@ -18,6 +18,7 @@ import {
 } from '@rondo/core/profile';
 import { messageHostSchema, type MessageHost } from '@rondo/core/host';
 import { compile } from '@rondo/core/round';
+import type { Control } from '@rondo/core/surface';
 import { GENERIC_SURFACE, cc, control, note } from '../testing/bare-surface.js';
 import { Room } from '../testing/room.js';
 
@@ -84,6 +85,39 @@ function room(...routes: (Partial<Route> & { readonly to: Destination })[]): Roo
   made.sent.clear();
   return made;
 }
+/** Two surfaces on one input: a key and a knob on the one, a parameter in fourteen bits on the other. */
+function sharing(): Room {
+  const own = (controls: readonly Control[]) => ({ ...GENERIC_SURFACE, controls: [...controls] });
+  let profile = room().profile;
+  profile = {
+    ...profile,
+    surfaces: { ...profile.surfaces, t: { id: 't', model: 'second', label: 'Other' } },
+  };
+  for (const surface of ['s', 't'])
+    profile = addRoute(
+      profile,
+      { surface },
+      { host: surface === 's' ? 'a' : 'b' },
+      { kinds: ['note', 'controller', 'program', 'bend', 'pressure'] },
+    ).document;
+  const made = new Room({
+    profile,
+    own: {
+      own: own([
+        control('key', 'button', { push: note(127) }),
+        control('knob', 'knob', { value: cc(20) }),
+      ]),
+      second: own([
+        control('fine', 'fader', { value: { type: 'nrpn', channel: 1, number: 9, bits: 14 } }),
+        control('wheel', 'wheel', { value: { type: 'pitchBend', channel: 1, bits: 14 } }),
+      ]),
+    },
+    charts: { plain: PLAIN },
+  });
+  made.sent.clear();
+  return made;
+}
+
 const A = { host: 'a' };
 const B = { host: 'b' };
 const heard = (one: Room, link: string) => (one.sent.get(link) ?? []).map(hex);
@@ -437,4 +471,46 @@ describe('in the profile', () => {
     const same = readProfile({ ...rink, version: 4 });
     expect(same).toEqual({ ok: true, document: neapRink() });
   });
+});
+
+test('surfaces on one input: what is one’s own is nothing to the other, what is nobody’s goes on from both', () => {
+  const both = (one: Room, bytes: readonly number[]) => {
+    const { engine } = one.world;
+    for (const key of ['surface:s', 'surface:t'])
+      engine.receive(engine.linkOf(key), Uint8Array.from(bytes), 0, bytes.length, one.world.time);
+    one.run(20_000);
+  };
+  const owners: readonly [string, (bytes: readonly number[]) => boolean][] = [
+    ['a', ([status, number]) => (status & 0xef) === 0x80 && number === 127],
+    ['a', ([status, number]) => status === 0xb0 && number === 20],
+    [
+      'b',
+      ([status, number]) => status === 0xb0 && [6, 38, 96, 97, 98, 99, 100, 101].includes(number),
+    ],
+    ['b', ([status]) => status === 0xe0],
+  ];
+  fc.assert(
+    fc.property(
+      fc.tuple(
+        fc.constantFrom(0x80, 0x90, 0xa0, 0xb0, 0xe0),
+        fc.constantFrom(0, 0, 5),
+        fc.constantFrom(1, 6, 20, 21, 38, 98, 99, 127),
+        fc.nat(127),
+      ),
+      ([kind, channel, one, two]) => {
+        const bytes = [kind | channel, one, two];
+        const made = sharing();
+        const { engine } = made.world;
+        for (const key of ['surface:s', 'surface:t']) engine.setHeardOn(engine.linkOf(key), 0);
+        both(made, bytes);
+        const owner = owners.find(([, isIts]) => isIts(bytes))?.[0];
+        // The other's route, whatever it takes, has nothing of it.
+        const others = ['a', 'b'].filter((host) => owner !== undefined && host !== owner);
+        for (const host of others) expect(heard(made, `host:${host}`)).toEqual([]);
+        if (owner === undefined && !(kind === 0x80) && !(kind === 0x90 && two === 0))
+          for (const host of ['a', 'b']) expect(heard(made, `host:${host}`)).toEqual([hex(bytes)]);
+      },
+    ),
+    { numRuns: 60 },
+  );
 });

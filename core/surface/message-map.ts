@@ -2,6 +2,7 @@ import {
   CHANNEL_PRESSURE,
   COLOUR_SLOTS,
   CONTROL_CHANGE,
+  NOTE_OFF,
   NOTE_ON,
   PITCH_BEND,
   POLY_PRESSURE,
@@ -103,6 +104,10 @@ export interface PageTables {
   readonly addresses: Map<string, OscEntry[]>;
 }
 
+/** Controllers that choose a parameter or carry its value (MIDI 1.0). */
+const isOfParameter = (number: number): boolean =>
+  number === 6 || number === 38 || (number >= 96 && number <= 101);
+
 /**
  * Which message means which target: the patterns of a link as look-ups. It never changes once it is made; what a wire
  * has half said belongs to the {@link LinkDecoder}. Where two patterns have one message, the first keeps it and the
@@ -160,6 +165,21 @@ export class MessageMap {
       else this.enters.set(bytes[0] | ((bytes[1] ?? 0) << 8) | ((bytes[2] ?? 0) << 16), page);
     });
     this.enterSysexes = sysexes;
+  }
+
+  /** Whether a short message, packed, is one of these: of any page, and whole or a part of a value. */
+  knows(packed: number): boolean {
+    const kind = packed & 0xf0;
+    const status = kind === NOTE_OFF ? packed | 0x10 : packed;
+    const one = (packed >> 8) & 0x7f;
+    const channel = packed & 0x0f;
+    const hasList = ({ parameters }: PageTables) =>
+      [parameterListOf('nrpn', channel), parameterListOf('rpn', channel)].some(
+        (list) => parameters[list] !== undefined,
+      );
+    if (kind === CONTROL_CHANGE && isOfParameter(one) && this.pages.some(hasList)) return true;
+    const number = kind === PITCH_BEND ? 0 : kind === CHANNEL_PRESSURE ? one >> 4 : one;
+    return this.pages.some(({ table }) => table[keyOf(status & 0xff, number)] !== NO_ENTRY);
   }
 
   private learn(pattern: Pattern, target: number, page: PageTables): void {

@@ -20,6 +20,7 @@ export class Hearing implements Messages {
   private readonly decoders: readonly LinkDecoder[];
   private readonly hands: Hands;
   private readonly deaf: Uint8Array;
+  private readonly heardOn: Int32Array;
   /** Onboard page that each link is on. */
   private readonly pages: readonly number[];
   // By link, side by side, so that the hot path reaches them in one step.
@@ -38,6 +39,7 @@ export class Hearing implements Messages {
     this.decoders = round.decoders;
     this.hands = round.hands;
     this.deaf = round.state.deaf;
+    this.heardOn = round.state.heardOn;
     this.pages = round.pages;
     this.isSurface = links.map(({ kind }) => kind === 'surface');
     this.paged = links.map(({ senders }) => senders.length > 1);
@@ -128,12 +130,21 @@ export class Hearing implements Messages {
         this.round.stop(part, Stop.Played);
       } else fate = this.hands.touched(part);
     } else if (target === NO_MATCH) {
+      if (this.heardOn[link] >= 0 && this.isOfAnother(link, packed)) return;
       if ((packed & 0xff) < CLOCK) log?.stray(link, packed, this.lasting.clock[0]);
     } else {
       if (!decoder.holdsHalf) this.round.passOn.half(link, packed);
       return;
     }
     this.round.passOn.short(link, packed, this.context.firstHalf, fate);
+  }
+
+  /** Whether a message is that of another surface on the same input, and so none of this one's. */
+  private isOfAnother(link: number, packed: number): boolean {
+    return this.plan.links.some(
+      ({ map }, other) =>
+        other !== link && this.heardOn[other] === this.heardOn[link] && map.knows(packed),
+    );
   }
 
   /** What was said of one parameter acts when another is chosen; the choice is passed on by itself. */

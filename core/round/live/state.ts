@@ -37,6 +37,8 @@ export const STATE = {
   outboxes: things<Outbox | null>('link', () => null),
   echoes: things<Echoes | null>('link', () => null),
   deaf: bytes('link'),
+  /** Which input a link hears, by number: links of the same one get the same messages. −1 where it is alone on its. */
+  heardOn: wholes('link', { fill: -1 }),
   /** How many actions hold each note. */
   noteHolds: bytes('link', { width: KEYS }),
   motorAt: reals('link', { fill: LONG_AGO }),

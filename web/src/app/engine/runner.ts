@@ -258,9 +258,22 @@ export class Runner {
       this.toPorts({ kind: 'sends', list: [{ link: key, bytes: owed.bytes }], wills: [] });
     }
     this.world?.setReal(link, real);
+    this.tellShared(engine);
     if (!real) return;
     engine.setInputOpen(link, input !== null, t);
     engine.setOutputOpen(link, output !== null, t, UNDER_WAY);
+  }
+
+  /** Surfaces on one input each see their own messages. */
+  private tellShared(engine: World['engine']): void {
+    const all = [...this.routes.values()];
+    const inputs = [...new Set(all.map(({ input }) => input))];
+    for (const { link, input } of all) {
+      const sharing = all.filter((one) => one.input === input).length;
+      const at = this.link(link);
+      if (at >= 0)
+        engine.setHeardOn(at, input !== null && sharing > 1 ? inputs.indexOf(input) : -1);
+    }
   }
 
   /** Where an OSC link listens and sends to; its ends are open once the server says so. */

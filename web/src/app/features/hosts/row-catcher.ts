@@ -72,7 +72,13 @@ export class RowCatcher {
   private end: (() => void) | null = null;
 
   protected readonly says = computed(() => {
-    if (!this.listening()) return 'Allow MIDI, so that the device can be heard.';
+    const state = this.engine.midi.state();
+    if (state === 'refused')
+      return 'The browser refused MIDI. Allow it in the site settings, or add rows by hand.';
+    if (!this.listening())
+      return state === 'asking' || state === 'not asked'
+        ? 'Allow MIDI, so that the device can be heard.'
+        : 'There is no MIDI here. Add rows by hand.';
     if (this.engine.midi.inputs().length === 0)
       return 'No MIDI input is there. Plug the device in, and turn one of its knobs.';
     return this.heard() || 'Turn one knob of the device, through all of its travel.';
