@@ -259,3 +259,22 @@ test('what was held on an output that goes away is released there when it is bac
   expect(held).toEqual([0x91, 60, 0, 0x91, 64, 0]);
   expect(first?.kind === 'sends' && [...first.list[0].bytes]).toEqual(held);
 });
+
+test('what a surface sends on an input that another shares is no stray message of that other', () => {
+  for (const shared of [true, false]) {
+    const page = start();
+    page.run(1_000);
+    const inputs = [
+      ['surface:desk', 'in'],
+      ['surface:feet', shared ? 'in' : 'elsewhere'],
+    ] as const;
+    for (const [link, input] of inputs)
+      page.say({ kind: 'ports', link, real: true, input, output: null });
+    for (const [link] of inputs)
+      page.say({ kind: 'bytes', link, bytes: Uint8Array.of(0xe0, 0, 0x40), at: 1_000 });
+    const frame = page.frame();
+    expect(frame.head(Head.InHand)).toBe(page.part('desk/fader-1/value'));
+    const feet = page.plan.links.findIndex(({ key }) => key === 'surface:feet');
+    expect(frame.head(Head.StrayLink)).toBe(shared ? -1 : feet);
+  }
+});
