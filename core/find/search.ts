@@ -52,18 +52,28 @@ const OUT_OF_ORDER = 0.1;
 const AGAIN = 0.5;
 const REWORDED = 0.3;
 
+/** A small word stands nowhere. */
+const NOWHERE = -1;
+/** Names have fewer words; what comes later counts as one. */
+const LAST_BIT = 30;
+
 interface Token extends Word {
   /** Where its word stands in the vocabulary. */
   readonly id: number;
   readonly place: Place;
-  /** Where in its place it stands, small words not counted; two places for two words that are written as one. */
-  readonly at: readonly number[];
+  /** Where in its place it stands, small words not counted; the first of two for two words that are written as one. */
+  readonly at: number;
+  /** Words of the name that it stands for, a bit for each; 0 for small words, and in other places. */
+  readonly names: number;
 }
 interface Read {
   /** All of its name and whose it is, to be known as a whole. */
   readonly whole: string;
   readonly tokens: readonly Token[];
+  /** How many words its name has, small ones not counted. */
   readonly names: number;
+  /** What a number in its name costs, where none was asked for: the first of a numbered run stands first. */
+  readonly numbered: number;
   readonly initials: string;
 }
 
@@ -122,7 +132,11 @@ function read(entry: Entry, vocabulary: Vocabulary): Read {
   return {
     whole: wholeOf(wordsOf(`${entry.name} ${entry.whose}`)),
     tokens: [...tokens, ...pairs],
-    names: new Set(names.flatMap(({ at }) => at)).size,
+    names: countOf(names.reduce((all, token) => all | token.names, 0)),
+    numbered: [...names, ...pairs].reduce(
+      (sum, { number }) => sum + (number === null ? 0 : Math.min(number, 99) * 0.001),
+      0,
+    ),
     initials: names
       .flatMap(({ word, parts }) => (parts.length > 0 ? parts : [word]))
       .map((word) => word.charAt(0))
@@ -134,20 +148,27 @@ function read(entry: Entry, vocabulary: Vocabulary): Read {
 function joined(first: Token, second: Token, vocabulary: Vocabulary): Token {
   const word = first.word + second.word;
   const id = vocabulary.idOf({ word, parts: second.parts });
-  return { ...second, word, id, at: [...first.at, ...second.at] };
+  const at = first.at >= 0 ? first.at : second.at;
+  return { ...second, word, id, at, names: first.names | second.names };
 }
 
 const wholeOf = (words: readonly Word[]): string =>
   words.map(({ word, number }) => `${word}${number ?? ''}`).join(' ');
 
 function tokensOf(text: string, place: Place, vocabulary: Vocabulary): Token[] {
-  let at = 0;
-  return wordsOf(text).map((word) => ({
-    ...word,
-    id: vocabulary.idOf(word),
-    place,
-    at: SMALL.has(word.word) && word.number === null ? [] : [at++],
-  }));
+  let next = 0;
+  return wordsOf(text).map((word) => {
+    const at = SMALL.has(word.word) && word.number === null ? NOWHERE : next++;
+    const names = place === 'name' && at >= 0 ? 1 << Math.min(at, LAST_BIT) : 0;
+    return { ...word, id: vocabulary.idOf(word), place, at, names };
+  });
+}
+
+/** How many bits are set. */
+function countOf(bits: number): number {
+  let count = 0;
+  for (let rest = bits; rest !== 0; rest &= rest - 1) count++;
+  return count;
 }
 
 /** Finds entries by words. Made once for a list; each question then looks every word up once. */
@@ -190,7 +211,7 @@ export class Index<T extends Entry> {
 }
 
 function fitOf(
-  { tokens, names, initials }: Read,
+  { tokens, names, numbered, initials }: Read,
   words: readonly Word[],
   costs: readonly Float64Array[],
 ): Fit | null {
@@ -198,19 +219,23 @@ function fitOf(
   let isExact = true;
   let isSure = true;
   let isNamed = false;
-  let last = -1;
-  const used = new Set<Token>();
-  for (const [at, { word, number }] of words.entries()) {
+  let last = NOWHERE;
+  let hit = 0;
+  const used: Token[] = [];
+  for (let at = 0; at < words.length; at++) {
+    const { word, number } = words[at];
+    const own = costs[at];
     let best = Infinity;
     let found: Token | null = null;
     for (const token of tokens) {
-      const own = word === '' ? BEGINS : costs[at][token.id];
-      if (own === Infinity) continue;
+      const plain = word === '' ? BEGINS : own[token.id];
+      // The place and the number only ever add to it.
+      if (plain >= best) continue;
       const isOwnNumber = number !== null && token.number === number && word === token.word;
       const place = token.place === 'also' && isOwnNumber ? NUMBERED : PLACE[token.place];
-      const all = own + place + numberCost(token, word, number, tokens);
+      const all = plain + place + numberCost(token, word, number, tokens);
       // Of two that fit alike, the one that nothing else has asked for.
-      const again = used.has(token) ? AGAIN : 0;
+      const again = used.includes(token) ? AGAIN : 0;
       if (all + again < best) {
         best = all + again;
         found = token;
@@ -225,9 +250,10 @@ function fitOf(
     if (best >= WITHIN) isSure = false;
     if (best > PLACE.alsoWhose) isExact = false;
     if (found.place === 'name') {
-      const [at = last] = found.at;
-      if (at < last || (last < 0 && at > 0)) cost += OUT_OF_ORDER;
-      last = at;
+      const place = found.at === NOWHERE ? last : found.at;
+      if (place < last || (last < 0 && place > 0)) cost += OUT_OF_ORDER;
+      last = place;
+      hit |= found.names;
     }
     if (found.place === 'whose' || found.place === 'alsoWhose') isNamed = true;
     if (number !== null && found.place === 'name' && found.number === null) {
@@ -235,15 +261,12 @@ function fitOf(
       const inName = tokens.some((token) => token.place === 'name' && token.number === number);
       if (!inName) isNamed = true;
     }
-    used.add(found);
+    used.push(found);
     cost += best;
   }
-  const hit = new Set([...used].flatMap(({ place, at }) => (place === 'name' ? at : []))).size;
-  if (hit < names) isExact = false;
-  cost += MISSING * (names - hit);
-  // The first of a numbered run, where no number was asked for.
-  for (const { number, place } of tokens)
-    if (place === 'name' && number !== null) cost += Math.min(number, 99) * 0.001;
+  const missing = names - countOf(hit);
+  if (missing > 0) isExact = false;
+  cost += MISSING * missing + numbered;
   return { cost, isExact: isExact && words.length > 0, isSure, isNamed };
 }
 
