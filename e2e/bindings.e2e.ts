@@ -238,6 +238,26 @@ test('the sheet: found, sorted, edited many at a time; what lost its flag is men
   await expect(page.getByRole('button', { name: /broken/ })).toHaveCount(0);
 });
 
+test('Shift and Enter put a function beside what is bound; notes show no state of what stood there before', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  await bind.desk('mute-3').click();
+  const find = async (text: string, key: string) => {
+    await page.keyboard.press('/');
+    await page.getByRole('combobox', { name: 'Find a function' }).fill(text);
+    await page.keyboard.press(key);
+  };
+  await find('chord', 'Enter');
+  await expect(bind.station('Function')).toContainText('Play C4 on Studio');
+  await expect(bind.station('State')).not.toContainText('Mute');
+  await find('play', 'Shift+Enter');
+  await expect(bind.station('Function')).toContainText('and 1 more');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(bind.station('Function')).not.toContainText('and 1 more');
+});
+
 test('a host’s change is made the cause of something', async ({ bind, page }) => {
   await bind.open();
   await page.keyboard.press('s');

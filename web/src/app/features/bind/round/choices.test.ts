@@ -9,7 +9,7 @@ import {
 import { HARROW_8, STOCK_SURFACES, type InputPart, type Surface } from '@rondo/core/surface';
 import { libraryWith } from '../../../engine/library';
 import { setLibraryNow } from '../../../state/library-now';
-import { choiceKey, choicesFor, search, windowOf } from './choices';
+import { choiceKey, choicesFor, search, searchWithValues, windowOf } from './choices';
 
 const control = (id: string) => HARROW_8.controls.find((c) => c.id === id)!;
 const choices = (id: string, part: InputPart) =>
@@ -144,4 +144,25 @@ test('where one deck is usual, a function stands for that deck; what it has not 
   expect(first('sync deck 4', { kind: 'fixed', strip: 1 })).toBe('Sync, Deck 4');
   expect(first('record', { kind: 'fixed', strip: 1 })).toBe('Record');
   expect(first('sync', { kind: 'fixed', strip: 99 })).toBe('Sync, the deck in focus');
+});
+
+test('a value behind the function sets it: every value of every choice is found by its own name', () => {
+  const grid = STOCK_SURFACES.get('cobble-64')!;
+  const pad = grid.controls.find(({ id }) => id === 'pad-1')!;
+  const all = choicesFor(neapRink(), grid, pad, 'push', () => '');
+  const first = (typed: string) => {
+    const [{ label, action }] = searchWithValues(all, typed);
+    return [label, action.do === 'function' ? [action.behaviour, action.to] : null];
+  };
+  expect(first('key shift -9')).toEqual([
+    'Key shift, the deck in focus: −9 semitones',
+    ['set', 3 / 24],
+  ]);
+  expect(first('key shift +9')[0]).toBe('Key shift, the deck in focus: +9 semitones');
+  expect(first('key shift deck 3 -1')[0]).toBe('Key shift, Deck 3: −1 semitone');
+  expect(first('loop length 8 beats')[0]).toBe('Loop length, the deck in focus: 8 beats');
+  expect(first('loop length 1/4')[0]).toBe('Loop length, the deck in focus: 1/4 beat');
+  // What has all the words is that, and no value.
+  expect(first('hot cue 3')[0]).toBe('Hot cue 3, the deck in focus');
+  expect(searchWithValues(all, 'key shift never')).toEqual([]);
 });

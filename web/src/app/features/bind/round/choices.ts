@@ -1,5 +1,5 @@
 import { Index, type Entry } from '@rondo/core/find';
-import type { HostFunction, HostModel } from '@rondo/core/host';
+import { choicesOf, valueOfChoice, type HostFunction, type HostModel } from '@rondo/core/host';
 import { libraryNow } from '../../../state/library-now';
 import {
   RONDO_COMMANDS,
@@ -37,6 +37,8 @@ export interface Choice extends Entry {
   readonly usual: boolean;
   /** What it is bound to already, in words; empty where nothing is. */
   readonly boundTo: string;
+  /** What it chooses among, where a press can set one of them. */
+  readonly values?: readonly string[];
 }
 
 /** As many of the controls that something is bound to are named; of the rest it is said how many they are. */
@@ -109,10 +111,12 @@ export function choicesFor(
     words: readonly string[],
     scope: Choice['scope'],
     usual: boolean,
+    values?: readonly string[],
   ) => {
     const label = actionName(profile, action);
     const host = hostLabel(profile, action);
     choices.push({
+      ...(values ? { values } : {}),
       label,
       category,
       host,
@@ -144,8 +148,9 @@ export function choicesFor(
         ...behaviour,
       });
       const words = [...fn.words, model.name];
+      const values = behaviour.behaviour === 'follow' ? undefined : choicesOf(fn);
       if (fn.per === 'host') {
-        add(action({ kind: 'host' }), fn.category, words, 'host', true);
+        add(action({ kind: 'host' }), fn.category, words, 'host', true, values);
         continue;
       }
       const hasSelected = fn.messages.length > strips;
@@ -158,14 +163,16 @@ export function choicesFor(
           words,
           'window',
           inWindow ? offset === own : !usual && !hasSelected && offset === 0,
+          values,
         );
       if (hasSelected) {
         const stands = usual ? usual.kind === 'selected' : !inWindow;
-        add(action({ kind: 'selected' }), fn.category, words, 'selected', stands);
+        add(action({ kind: 'selected' }), fn.category, words, 'selected', stands, values);
       }
       fn.messages.slice(0, strips).forEach((messages, strip) => {
         const stands = usual?.kind === 'fixed' && usual.strip === strip;
-        if (messages) add(action({ kind: 'fixed', strip }), fn.category, words, 'fixed', stands);
+        if (messages)
+          add(action({ kind: 'fixed', strip }), fn.category, words, 'fixed', stands, values);
       });
     }
   }
@@ -375,6 +382,54 @@ function entryOf(
 export const choiceKey = (choice: Choice): string => JSON.stringify(choice.action);
 
 const indices = new WeakMap<readonly Choice[], Index<Choice>>();
+
+/** What is typed of a value, without what people leave out or write otherwise. */
+const plainValue = (text: string): string =>
+  text
+    .toLowerCase()
+    .replace(/[−–]/g, '-')
+    .replace(/(^|\s)\+(?=\d)/g, '$1')
+    .trim();
+
+/**
+ * Lines that set one value of what chooses among several: ‘key shift -9’, ‘loop length 8 beats’. What is typed is a function
+ * and, behind it, how its value begins.
+ */
+function valuesFor(choices: readonly Choice[], typed: string, scope: ScopeChoice): Choice[] {
+  const words = typed.trim().split(/\s+/);
+  for (let head = words.length - 1; head > 0; head--) {
+    const value = plainValue(words.slice(head).join(' '));
+    const found = search(choices, words.slice(0, head).join(' '), scope).flatMap((choice) => {
+      const { values = [], action } = choice;
+      const names = values.map(plainValue);
+      const same = names.findIndex((name) => name === value || name.split(' ')[0] === value);
+      const at = same >= 0 ? same : names.findIndex((name) => name.startsWith(value));
+      if (at < 0 || action.do !== 'function') return [];
+      const { by: _by, wrap: _wrap, ...rest } = action;
+      return [
+        {
+          ...choice,
+          label: `${choice.label}: ${values[at]}`,
+          boundTo: '',
+          action: { ...rest, behaviour: 'set' as const, to: valueOfChoice(values.length, at) },
+        },
+      ];
+    });
+    if (found.length > 0) return found;
+  }
+  return [];
+}
+
+/** As {@link search}; where nothing has all the words, the last of them may be a value. */
+export function searchWithValues(
+  choices: readonly Choice[],
+  typed: string,
+  scope: ScopeChoice = 'any',
+  recent: readonly string[] = [],
+): Choice[] {
+  const found = search(choices, typed, scope, recent);
+  return found.length > 0 ? found : valuesFor(choices, typed, scope);
+}
 
 /**
  * Choices that have every word typed, best first: what is called exactly so, then what was used lately, then the rest. A

@@ -12,7 +12,7 @@ import {
   viewChild,
 } from '@angular/core';
 import type { Action } from '@rondo/core/profile';
-import { SCOPES, choiceKey, search, type Choice, type ScopeChoice } from './choices';
+import { SCOPES, choiceKey, searchWithValues, type Choice, type ScopeChoice } from './choices';
 import { recentChoices, rememberChoice } from './recent';
 import { Workbench } from '../workbench';
 
@@ -104,6 +104,9 @@ const SCOPE_WORDS: Readonly<Record<ScopeChoice, string>> = {
         </button>
       }
       <kbd>↑</kbd> <kbd>↓</kbd> <kbd>Enter</kbd> <kbd>Esc</kbd>
+      @if (adds()) {
+        <span><kbd>Shift Enter</kbd> beside what is bound</span>
+      }
     </p>
   `,
   styles: `
@@ -203,6 +206,8 @@ const SCOPE_WORDS: Readonly<Record<ScopeChoice, string>> = {
 export class Finder {
   readonly choices = input.required<readonly Choice[]>();
   readonly chosen = output<Action>();
+  /** It is to stand beside what is bound already. */
+  readonly added = output<Action>();
   readonly closed = output();
 
   protected readonly typed = signal('');
@@ -221,9 +226,11 @@ export class Finder {
   protected readonly layer = computed(() =>
     (this.bench?.profile()?.layerOrder.length ?? 0) > 1 ? this.bench?.layerLabel() : '',
   );
+  /** Something is bound to what is in hand, beside which another can stand. */
+  readonly adds = input(false);
   private readonly recent = recentChoices();
   protected readonly found = computed(() =>
-    search(this.choices(), this.typed(), this.scope(), this.recent),
+    searchWithValues(this.choices(), this.typed(), this.scope(), this.recent),
   );
   protected readonly shown = computed(() => this.found().slice(0, MOST_SHOWN));
   private readonly field = viewChild.required<ElementRef<HTMLInputElement>>('field');
@@ -263,7 +270,10 @@ export class Finder {
       this.closed.emit();
     } else if (event.key === 'Enter' && count > 0) {
       event.preventDefault();
-      this.take(this.shown()[this.active()]);
+      const choice = this.shown()[this.active()];
+      if (!event.shiftKey || !this.adds()) return this.take(choice);
+      rememberChoice(choiceKey(choice));
+      this.added.emit(choice.action);
     } else if (event.ctrlKey && (event.key === 'ArrowLeft' || event.key === 'ArrowRight')) {
       event.preventDefault();
       const list = this.scopes();

@@ -222,7 +222,9 @@ export function roundView(
   const aimed = aim ? slotOfAim(aim, frame.head(Head.Bank)) : -1;
   const pickup = own ? pickupText(frame.part(index, PartField.Gap), action) : '';
   // What is looked at may be on a layer that is off: its own function, not what the light shows now.
-  const slot = aimed >= 0 ? aimed : shown >= 0 ? shown : slotHit;
+  // What the last touch has hit is told only of what hits something: not of notes, messages or the bank.
+  const hit = action && !HITS.has(action.do) ? -1 : slotHit;
+  const slot = aimed >= 0 ? aimed : shown >= 0 ? shown : hit;
   const slotPlan = slot >= 0 ? plan.slots[slot] : null;
   const know = slotPlan ? KNOW_WORDS[frame.slot(slot, SlotField.Know)] : '';
   const value = slotPlan ? frame.slot(slot, SlotField.Value) : 0;
@@ -295,6 +297,9 @@ export function roundView(
     silent: silence(frame, out, action, slotPlan !== null && reports && know === 'unknown', levels),
   };
 }
+
+/** What has a state of its own. */
+const HITS: ReadonlySet<Action['do']> = new Set(['function', 'layer', 'layerStep', 'flag']);
 
 /** Where the function is, seen from the control. */
 function pickupText(gap: number, action: Action | null): string {

@@ -262,6 +262,11 @@ export class Round {
     else this.bench.pointed.set({ action, name: actionName(this.profile(), action) });
   }
 
+  protected add(action: Action): void {
+    this.finderOpenChange.emit(false);
+    this.bench.bind(action, this.selected(), 'add');
+  }
+
   protected open(panel: Panel): void {
     this.bench.panel.update((now) => (now === panel ? 'none' : panel));
   }
