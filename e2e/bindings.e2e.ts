@@ -254,6 +254,10 @@ test('Shift and Enter put a function beside what is bound; notes show no state o
   await expect(bind.station('State')).not.toContainText('Mute');
   await find('play', 'Shift+Enter');
   await expect(bind.station('Function')).toContainText('and 1 more');
+  // A series counts on what can be counted on, whichever of its actions was the last.
+  await page.getByRole('button', { name: 'Repeat', exact: true }).click();
+  await expect(page.getByRole('combobox', { name: 'What goes on' })).toHaveText('the next note');
+  await closePanel(page);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(bind.station('Function')).not.toContainText('and 1 more');
 });
@@ -314,7 +318,18 @@ test('parameters of the plug-in in focus, in an order of one’s own', async ({ 
   await bind.desk('layer-3').click();
   await tool(page, 'Order of parameters').click();
   await page.getByRole('button', { name: 'Equaliser low frequency earlier' }).click();
+  // One is chosen, and the control that is touched has it: the two change places. Nothing acts meanwhile.
+  const list = page.locator('rondo-focus-panel').getByRole('listitem');
+  await expect(list.nth(0)).toContainText('Equaliser low frequency');
+  await page.getByRole('button', { name: 'Equaliser high gain', exact: true }).click();
+  await bind.desk('mute-1').click();
+  await expect(page.getByText('Mute 1, Harrow 8 has no parameter of this plug-in.')).toBeVisible();
+  await bind.desk('encoder-2').click();
+  await expect(page.getByText('Encoder 2, Harrow 8 has it now.')).toBeVisible();
+  await expect(list.nth(1)).toContainText('Equaliser high gain');
+  await expect(list.nth(8)).toContainText('Equaliser low gain');
   await closePanel(page);
+  await expect(bind.host('Mute Narrator')).toHaveAttribute('aria-pressed', 'false');
   const studio = page.getByRole('group', { name: 'Studio' });
   await studio.getByRole('tab', { name: 'Focus' }).click();
   await bind.hold('encoder-1');

@@ -1,6 +1,17 @@
 import { CdkDrag, CdkDropList, moveItemInArray, type CdkDragDrop } from '@angular/cdk/drag-drop';
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  computed,
+  effect,
+  inject,
+  signal,
+  untracked,
+} from '@angular/core';
 import { edit } from '@rondo/core/document';
+import type { ControlRef } from '@rondo/core/profile';
+import { OutField } from '../../../engine/frame';
 import { PanelHead } from './panel-head';
 import { Workbench } from '../workbench';
 import { OneOf } from '../../../shared/ui/form';
@@ -33,7 +44,15 @@ import { OneOf } from '../../../shared/ui/form';
           <li class="row" cdkDrag>
             <i class="pi pi-bars" aria-hidden="true"></i>
             <span class="place">{{ i + 1 }}</span>
-            <span class="label">{{ parameter.label }}</span>
+            <button
+              type="button"
+              class="label"
+              title="Choose it, then touch the control that is to have it"
+              [attr.aria-pressed]="waits() === parameter.id"
+              (click)="wait(parameter.id)"
+            >
+              {{ parameter.label }}
+            </button>
             <button
               type="button"
               class="icon"
@@ -59,7 +78,14 @@ import { OneOf } from '../../../shared/ui/form';
         <button type="button" class="small" [disabled]="!items()[at()]?.own" (click)="putBack()">
           Reset to the plug-in’s own order
         </button>
-        <small>Bind controls to “Parameter 1 of the plug-in in focus” and so on.</small>
+        @if (says(); as text) {
+          <small role="status">{{ text }}</small>
+        } @else {
+          <small>
+            Drag one, or choose it and touch its control. Controls are bound to “Parameter 1 of the
+            plug-in in focus” and so on.
+          </small>
+        }
       </div>
     </div>
   `,
@@ -79,6 +105,17 @@ import { OneOf } from '../../../shared/ui/form';
     }
     .label {
       flex: 1;
+      min-height: 26px;
+      padding: 0 4px;
+      border: 1px solid transparent;
+      border-radius: 4px;
+      background: none;
+      text-align: left;
+      cursor: pointer;
+    }
+    .label[aria-pressed='true'] {
+      border-color: var(--forward);
+      background: var(--forward-soft);
     }
   `,
 })
@@ -120,16 +157,81 @@ export class FocusPanel {
     }));
   });
 
+  /** The parameter that waits for its control; '' where none does. */
+  protected readonly waits = signal('');
+  protected readonly says = signal('');
+
+  constructor() {
+    inject(DestroyRef).onDestroy(() => this.bench.pairing.set(false));
+    effect(() => {
+      const touched = this.bench.touched();
+      const waiting = untracked(this.waits);
+      if (!touched || waiting === '') return;
+      untracked(() => this.give(waiting, touched));
+    });
+  }
+
+  /** Nothing that is touched acts while one waits for its control. */
+  protected wait(id: string): void {
+    const waiting = this.waits() === id ? '' : id;
+    this.waits.set(waiting);
+    this.bench.pairing.set(waiting !== '');
+    this.says.set(waiting === '' ? '' : 'Touch the control that is to have it.');
+  }
+
+  /** A parameter and the one that a control has now change places. */
+  private give(parameter: string, control: ControlRef): void {
+    const order = this.parameters().map(({ id }) => id);
+    const has = this.parameterOn(control);
+    const [from, to] = [order.indexOf(parameter), has === null ? -1 : order.indexOf(has)];
+    if (to < 0) {
+      this.says.set(
+        `${this.bench.controlName(control)} has no parameter of this plug-in. Touch another control.`,
+      );
+      return;
+    }
+    this.wait(parameter);
+    this.reorder((list) => {
+      [list[from], list[to]] = [list[to], list[from]];
+    });
+    this.says.set(`${this.bench.controlName(control)} has it now. Undo takes that back.`);
+  }
+
+  /** The parameter that a control has now: what it shows, else the one of its place on the first page. */
+  private parameterOn(control: ControlRef): string | null {
+    const action = this.bench
+      .stack()
+      ?.of(control)
+      ?.binding.actions.find((one) => one.do === 'function' && one.scope.kind === 'focus');
+    if (action?.do !== 'function' || action.scope.kind !== 'focus') return null;
+    const { frame } = this.bench.engine;
+    const out = frame?.plan.outs.findIndex(
+      (one, at) =>
+        one.key.startsWith(`${control.surface}/${control.control}/`) &&
+        frame.out(at, OutField.Slot) >= 0,
+    );
+    const slot = frame && out !== undefined && out >= 0 ? frame.out(out, OutField.Slot) : -1;
+    const shown = slot >= 0 ? frame?.plan.slots[slot].fn.id : undefined;
+    const parameters = this.parameters().map(({ id }) => id);
+    return shown !== undefined && parameters.includes(shown)
+      ? shown
+      : (parameters.at(action.scope.slot) ?? null);
+  }
+
   protected drop(event: CdkDragDrop<unknown>): void {
     this.move(event.previousIndex, event.currentIndex);
   }
 
   protected move(from: number, to: number): void {
+    if (from !== to) this.reorder((order) => moveItemInArray(order, from, to));
+  }
+
+  private reorder(change: (order: string[]) => void): void {
     const host = this.host();
     const item = this.items().at(this.at());
-    if (!host || !item || from === to) return;
+    if (!host || !item) return;
     const order = this.parameters().map(({ id }) => id);
-    moveItemInArray(order, from, to);
+    change(order);
     this.bench.edit((profile) =>
       edit(profile, `Order of ${item.label}`, (draft) => {
         draft.focusOrders = {

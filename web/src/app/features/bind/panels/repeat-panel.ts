@@ -289,10 +289,17 @@ export class RepeatPanel {
     computation: (most) => Math.min(8, Math.max(2, most)),
   });
   protected readonly alongs = computed(() => {
-    const action = this.bench.action();
-    if (!action) return [];
-    const model = action.do === 'function' ? this.bench.hostModel(action.host) : undefined;
-    return alongsOf(action, model).map((value) => ({ value, label: ALONG_WORDS[value] }));
+    // What any of its actions can count on, that of the first before the others.
+    const all = (this.bench.binding()?.actions ?? []).flatMap((action) =>
+      alongsOf(action, action.do === 'function' ? this.bench.hostModel(action.host) : undefined),
+    );
+    const counting = all.filter((along) => along !== 'nothing');
+    const [first] = this.bench.binding()?.actions ?? [];
+    const isFocus = first?.do === 'function' && first.scope.kind === 'focus';
+    return [...new Set(all.length > 0 ? [...counting, 'nothing' as const] : [])].map((value) => ({
+      value,
+      label: value === 'strip' && isFocus ? 'the next parameter' : ALONG_WORDS[value],
+    }));
   });
   protected readonly along_ = linkedSignal<Along, Along>({
     source: () => this.alongs().at(0)?.value ?? 'nothing',
