@@ -221,7 +221,10 @@ export class CurveEditor {
   });
   protected readonly marks = computed(() => {
     const format = this.format();
-    return [0, 1].map((value) => ({ y: this.y(value) + 4, text: format(value).replace(/ /g, '') }));
+    return [0, 1].map((value) => ({
+      y: this.y(value) + 4,
+      text: format(value).replace(/ /g, '\u202f'),
+    }));
   });
   protected readonly handles = computed(() => {
     const shape = this.now();
