@@ -1,3 +1,4 @@
+import distance from 'damerau-levenshtein';
 import fc from 'fast-check';
 import { Index, wordsOf, type Entry } from './index.js';
 
@@ -63,4 +64,37 @@ test('whatever is typed, nothing is thrown, and nothing typed fits all alike', (
     }),
   );
   expect(new Index(list).fits('  ').every((fit) => fit !== null)).toBe(true);
+});
+
+test('a word is found through as many slips of a letter as it may have, and through no more', () => {
+  const letter = fc.constantFrom(...'abcdefghijklmnopqrstuvwxyz');
+  const slip = fc.record({ at: fc.nat(), how: fc.nat(3), letter });
+  const slipped = (
+    word: string,
+    { at, how, letter: one }: { at: number; how: number; letter: string },
+  ) => {
+    const place = at % word.length;
+    const [before, after] = [word.slice(0, place), word.slice(place)];
+    if (how === 0) return before + after.slice(1);
+    if (how === 1) return before + one + after;
+    if (how === 2) return before + one + after.slice(1);
+    return before + after.slice(1, 2) + after.slice(0, 1) + after.slice(2);
+  };
+  const words = ['volume', 'crossfader', 'threshold', 'compressor', 'marker', 'automation'];
+  fc.assert(
+    fc.property(fc.constantFrom(...words), fc.array(slip, { maxLength: 5 }), (word, slips) => {
+      const typed = slips.reduce(slipped, word);
+      // A general-purpose library counts the steps; that many may be wrong of a word of this length.
+      const { steps } = distance(typed, word);
+      const most = typed.length < 4 ? 0 : typed.length < 8 ? 1 : 2;
+      const [fit] = new Index([entry(word)]).fits(typed);
+      if (steps <= most) expect(fit).not.toBeNull();
+      const half = word.slice(0, typed.length);
+      const isPart = word.startsWith(typed) || (typed.length >= 3 && word.includes(typed));
+      const isInitial = typed.length >= 2 && word.charAt(0) === typed;
+      if (steps > most && distance(typed, half).steps > most && !isPart && !isInitial)
+        expect(fit).toBeNull();
+    }),
+    { numRuns: 2_000 },
+  );
 });

@@ -33,6 +33,12 @@ const PLACE = { name: 0, whose: 0.2, alsoWhose: 0.4, also: 1.5, under: 2 } as co
 type Place = keyof typeof PLACE;
 const PLACES = Object.keys(PLACE) as Place[];
 
+const PLACE_COSTS = PLACES.map((place) => PLACE[place]);
+const NAME = PLACES.indexOf('name');
+const WHOSE = PLACES.indexOf('whose');
+const ALSO_WHOSE = PLACES.indexOf('alsoWhose');
+const ALSO = PLACES.indexOf('also');
+
 /** What a word costs by how well it fits. */
 const SAME = 0.6;
 const BEGINS = 0.5;
@@ -42,6 +48,7 @@ const SLIP = 3.5;
 const INITIALS = 2;
 /** A number that stands with another word of the name, or with whose it is. */
 const ASIDE = { name: 0.8, whose: 1, alsoWhose: 1.5, also: 9, under: 9 } as const;
+const ASIDE_COSTS = PLACES.map((place) => ASIDE[place]);
 /** Another word for it that has its own number: ‘send 2’. */
 const NUMBERED = 0.7;
 const MISSING = 0.2;
@@ -52,6 +59,7 @@ const OUT_OF_ORDER = 0.1;
 const AGAIN = 0.5;
 const REWORDED = 0.3;
 
+const NO_NUMBER = -1;
 /** A small word stands nowhere. */
 const NOWHERE = -1;
 /** Names have fewer words; what comes later counts as one. */
@@ -66,10 +74,19 @@ interface Token extends Word {
   /** Words of the name that it stands for, a bit for each; 0 for small words, and in other places. */
   readonly names: number;
 }
+/** An entry's words, column by column: a question goes through all of them for each of its own words. */
 interface Read {
   /** All of its name and whose it is, to be known as a whole. */
   readonly whole: string;
-  readonly tokens: readonly Token[];
+  readonly texts: readonly string[];
+  /** Where each word stands in the vocabulary. */
+  readonly ids: Int32Array;
+  /** In which of {@link PLACES}. */
+  readonly places: Uint8Array;
+  /** −1 for none. */
+  readonly numbers: Int32Array;
+  readonly ats: Int32Array;
+  readonly bits: Int32Array;
   /** How many words its name has, small ones not counted. */
   readonly names: number;
   /** What a number in its name costs, where none was asked for: the first of a numbered run stands first. */
@@ -82,6 +99,21 @@ const groupOf = new Map(SAME_WORDS.flatMap((group, at) => group.map((word) => [w
 /** How many letters may be wrong: none of a short word, one of a longer one, two of a long one. */
 const slipsOf = (word: string): number => (word.length < 4 ? 0 : word.length < 8 ? 1 : 2);
 
+/** Which letters a word has, a bit for each. */
+function lettersOf(word: string): number {
+  let bits = 0;
+  for (let at = 0; at < word.length; at++) bits |= 1 << (word.charCodeAt(at) - 97);
+  return bits;
+}
+
+/** Steps from one word to another (Damerau and Levenshtein); any number above `most` where there are more than that. */
+function stepsTo(typed: string, word: string, most: number): number {
+  // Each step adds one letter at most, and makes the word one longer or shorter at most.
+  if (Math.abs(typed.length - word.length) > most) return most + 1;
+  if (countOf(lettersOf(typed) & ~lettersOf(word)) > most) return most + 1;
+  return distance(typed, word).steps;
+}
+
 /** How well a typed word fits another; Infinity where it does not. */
 function quality(typed: string, word: string): number {
   if (typed === word) return 0;
@@ -92,9 +124,9 @@ function quality(typed: string, word: string): number {
   const slips = slipsOf(typed);
   if (slips > 0 && word.length >= 4) {
     // Half a word may have its slip, too.
-    const whole = distance(typed, word).steps;
+    const whole = stepsTo(typed, word, slips);
     const half =
-      word.length > typed.length ? distance(typed, word.slice(0, typed.length)).steps : 9;
+      word.length > typed.length ? stepsTo(typed, word.slice(0, typed.length), slips) : 9;
     if (whole <= slips) return SLIP + 0.2 * whole;
     if (half <= slips) return SLIP + 0.5 + 0.2 * half;
   }
@@ -116,9 +148,13 @@ class Vocabulary {
 
   /** What each word costs where this one was typed. */
   costsOf(typed: string): Float64Array {
-    return Float64Array.from(this.words, ({ word, parts }) =>
-      Math.min(quality(typed, word), ...parts.map((part) => quality(typed, part) + PART)),
-    );
+    const costs = new Float64Array(this.words.length);
+    for (const [id, { word, parts }] of this.words.entries()) {
+      let best = quality(typed, word);
+      for (const part of parts) best = Math.min(best, quality(typed, part) + PART);
+      costs[id] = best;
+    }
+    return costs;
   }
 }
 
@@ -129,9 +165,15 @@ function read(entry: Entry, vocabulary: Vocabulary): Read {
     const first = names[before];
     return first.number === null && second.word !== '' ? [joined(first, second, vocabulary)] : [];
   });
+  const all = [...tokens, ...pairs];
   return {
     whole: wholeOf(wordsOf(`${entry.name} ${entry.whose}`)),
-    tokens: [...tokens, ...pairs],
+    texts: all.map(({ word }) => word),
+    ids: Int32Array.from(all, ({ id }) => id),
+    places: Uint8Array.from(all, ({ place }) => PLACES.indexOf(place)),
+    numbers: Int32Array.from(all, ({ number }) => number ?? NO_NUMBER),
+    ats: Int32Array.from(all, ({ at }) => at),
+    bits: Int32Array.from(all, (token) => token.names),
     names: countOf(names.reduce((all, token) => all | token.names, 0)),
     numbered: [...names, ...pairs].reduce(
       (sum, { number }) => sum + (number === null ? 0 : Math.min(number, 99) * 0.001),
@@ -210,30 +252,28 @@ export class Index<T extends Entry> {
   }
 }
 
-function fitOf(
-  { tokens, names, numbered, initials }: Read,
-  words: readonly Word[],
-  costs: readonly Float64Array[],
-): Fit | null {
+function fitOf(read: Read, words: readonly Word[], costs: readonly Float64Array[]): Fit | null {
+  const { texts, ids, places, numbers, ats, bits, names, initials } = read;
   let cost = 0;
   let isExact = true;
   let isSure = true;
   let isNamed = false;
   let last = NOWHERE;
   let hit = 0;
-  const used: Token[] = [];
-  for (let at = 0; at < words.length; at++) {
-    const { word, number } = words[at];
-    const own = costs[at];
+  const used: number[] = [];
+  for (let nth = 0; nth < words.length; nth++) {
+    const { word, number } = words[nth];
+    const own = costs[nth];
     let best = Infinity;
-    let found: Token | null = null;
-    for (const token of tokens) {
-      const plain = word === '' ? BEGINS : own[token.id];
+    let found = -1;
+    for (let token = 0; token < ids.length; token++) {
+      const plain = word === '' ? BEGINS : own[ids[token]];
       // The place and the number only ever add to it.
       if (plain >= best) continue;
-      const isOwnNumber = number !== null && token.number === number && word === token.word;
-      const place = token.place === 'also' && isOwnNumber ? NUMBERED : PLACE[token.place];
-      const all = plain + place + numberCost(token, word, number, tokens);
+      const place = places[token];
+      const isOwnNumber = number !== null && numbers[token] === number && word === texts[token];
+      const where = place === ALSO && isOwnNumber ? NUMBERED : PLACE_COSTS[place];
+      const all = plain + where + (number === null ? 0 : numberCost(read, token, word, number));
       // Of two that fit alike, the one that nothing else has asked for.
       const again = used.includes(token) ? AGAIN : 0;
       if (all + again < best) {
@@ -246,45 +286,52 @@ function fitOf(
       isExact = false;
       continue;
     }
-    if (!found || best >= 9) return null;
+    if (found < 0 || best >= 9) return null;
     if (best >= WITHIN) isSure = false;
     if (best > PLACE.alsoWhose) isExact = false;
-    if (found.place === 'name') {
-      const place = found.at === NOWHERE ? last : found.at;
-      if (place < last || (last < 0 && place > 0)) cost += OUT_OF_ORDER;
-      last = place;
-      hit |= found.names;
+    const isName = places[found] === NAME;
+    if (isName) {
+      const at = ats[found] === NOWHERE ? last : ats[found];
+      if (at < last || (last < 0 && at > 0)) cost += OUT_OF_ORDER;
+      last = at;
+      hit |= bits[found];
     }
-    if (found.place === 'whose' || found.place === 'alsoWhose') isNamed = true;
-    if (number !== null && found.place === 'name' && found.number === null) {
-      // The number said whose: ‘mute 3’.
-      const inName = tokens.some((token) => token.place === 'name' && token.number === number);
-      if (!inName) isNamed = true;
-    }
+    if (places[found] === WHOSE || places[found] === ALSO_WHOSE) isNamed = true;
+    // The number said whose: ‘mute 3’.
+    if (number !== null && isName && numbers[found] === NO_NUMBER && !hasNumber(read, number))
+      isNamed = true;
     used.push(found);
     cost += best;
   }
   const missing = names - countOf(hit);
   if (missing > 0) isExact = false;
-  cost += MISSING * missing + numbered;
+  cost += MISSING * missing + read.numbered;
   return { cost, isExact: isExact && words.length > 0, isSure, isNamed };
+}
+
+/** Whether the name has a number. */
+function hasNumber({ numbers, places }: Read, number: number): boolean {
+  for (let token = 0; token < numbers.length; token++)
+    if (places[token] === NAME && numbers[token] === number) return true;
+  return false;
 }
 
 /** What it costs that a number stands with another word; Infinity where it stands with none. */
 function numberCost(
-  token: Token,
+  { numbers, places }: Read,
+  token: number,
   word: string,
-  number: number | null,
-  tokens: readonly Token[],
+  number: number,
 ): number {
-  if (number === null || token.number === number) return 0;
-  if (token.number !== null || word === '') return Infinity;
-  // Whose it is has its own number, or none.
-  const places: readonly Place[] =
-    token.place === 'name' ? ['name', 'whose', 'alsoWhose'] : [token.place];
+  if (numbers[token] === number) return 0;
+  if (numbers[token] !== NO_NUMBER || word === '') return Infinity;
+  const place = places[token];
   let best = Infinity;
-  for (const other of tokens)
-    if (other.number === number && places.includes(other.place))
-      best = Math.min(best, ASIDE[other.place]);
+  for (let other = 0; other < numbers.length; other++) {
+    if (numbers[other] !== number) continue;
+    // Whose it is has its own number, or none.
+    const counts = place === NAME ? places[other] <= ALSO_WHOSE : places[other] === place;
+    if (counts) best = Math.min(best, ASIDE_COSTS[places[other]]);
+  }
   return best;
 }
