@@ -157,6 +157,15 @@ test('shape: a range and a curve are felt at once; where is it and which way to 
   await page.keyboard.press('PageUp');
   await expect(bind.station('Shape')).toContainText('Further up');
   await expect(page.getByLabel('Touched last')).toContainText('% away');
+  // Of several actions it is said which one waits.
+  await page.keyboard.press('/');
+  await page.getByRole('combobox', { name: 'Find a function' }).fill('volume ferryman');
+  await page.keyboard.press('Shift+Enter');
+  await bind.hold('expression');
+  await page.keyboard.press('PageUp');
+  await expect(bind.station('Shape')).toContainText(/Volume, Ferryman: .*Further up/);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await bind.hold('expression');
   await page.keyboard.press('End');
   await expect(bind.station('Shape')).not.toContainText('Further up');
   await expect(bind.host('Volume of Music')).toHaveAttribute('aria-valuenow', '80');

@@ -139,6 +139,7 @@ test('only one of a group is on; a pinned control stays; a chord is typed by its
   await page.keyboard.press('ArrowUp');
   await bind.station('Control').getByRole('button', { name: 'on Base' }).click();
   await page.getByRole('switch', { name: /^Pinned/ }).check();
+  await expect(page.locator('[data-pinned="encoder-1"]')).toBeVisible();
   await closePanel(page);
   await bind.desk('layer-3').click();
   const pan = bind.host('Pan of Narrator');

@@ -13,7 +13,8 @@ export function usualBehaviour(
 ): Pick<FunctionAction, 'behaviour' | 'to' | 'by' | 'wrap'> | null {
   if (fn.kind === 'text' || fn.kind === 'meter') return null;
   if (part === 'push' || part === 'touch') {
-    if (fn.kind === 'nudge') return null;
+    // A press is one tick.
+    if (fn.kind === 'nudge') return { behaviour: 'step', by: 1 };
     // A key is down for as long as what stands in for it is.
     if (fn.taps) return { behaviour: 'momentary' };
     if (fn.kind === 'continuous') return { behaviour: 'set', to: fn.rest };

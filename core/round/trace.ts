@@ -69,6 +69,7 @@ const RECORDED = {
   shaped: reals('part'),
   binding: wholes('part', { fill: -1, refers: 'binding' }),
   gap: reals('part'),
+  stopSlot: wholes('part', { fill: -1, refers: 'slot' }),
   inHand: wholes('one', { fill: -1, refers: 'part' }),
   inHandAt: reals('one', { fill: -1 }),
   strayLink: wholes('one', { fill: -1, refers: 'link' }),
@@ -96,6 +97,8 @@ export class RoundLog {
   readonly binding: Int32Array;
   /** How far the function is from the control, of its range; above 0 it is higher. 0 where they have met. */
   readonly gap: Float64Array;
+  /** Slot at which it was stopped: of several actions the one that waits. −1 where none did. */
+  readonly stopSlot: Int32Array;
 
   private constructor(private readonly recorded: Made<typeof RECORDED>) {
     this.packed = recorded.packed;
@@ -107,6 +110,7 @@ export class RoundLog {
     this.shaped = recorded.shaped;
     this.binding = recorded.binding;
     this.gap = recorded.gap;
+    this.stopSlot = recorded.stopSlot;
   }
 
   /** A recorder for a plan, with nothing recorded. */
@@ -169,6 +173,7 @@ export class RoundLog {
     this.slot[part] = -1;
     this.binding[part] = -1;
     this.gap[part] = 0;
+    this.stopSlot[part] = -1;
   }
 
   /** @param at place of the shaped value in a list */
@@ -179,5 +184,6 @@ export class RoundLog {
 
   stopped(part: number, why: Stop): void {
     this.stop[part] = why;
+    this.stopSlot[part] = this.slot[part];
   }
 }

@@ -1,4 +1,5 @@
-import { neapRink } from '@rondo/core/profile';
+import { RECORDS } from '@rondo/core/host';
+import { bind, neapRink, type Profile } from '@rondo/core/profile';
 import type { Booth } from '@rondo/core/standin';
 import { Room } from '../testing/room.js';
 
@@ -24,4 +25,35 @@ test('Neap Rink: a key that stays in plays a sampler while it is in; the wheels 
   expect(value(`bend/${focus}`)).toBeCloseTo(0.5, 2);
   for (const to of [0, 0.2, 0.5, 0.8, 1]) room.do(() => keys.moveTo('modulation', to), 100_000);
   expect(value('headphoneMix')).toBeGreaterThan(0.95);
+});
+
+test('a key goes through a list by single steps, on and back, whatever the list has told', () => {
+  const wheel = (key: string, by: number) => (profile: Profile) =>
+    bind(
+      profile,
+      'Bind',
+      { surface: 'pads', control: key, part: 'push' },
+      {
+        do: 'function',
+        host: 'booth',
+        function: 'browse',
+        scope: { kind: 'host' },
+        behaviour: 'step',
+        by,
+      },
+    ).document;
+  const room = new Room({ profile: wheel('pad-1', 1)(wheel('pad-2', -1)(neapRink())) });
+  const booth = room.world.hosts.get('host:booth') as Booth;
+  const pads = room.world.desks.get('surface:pads')!;
+  const chosen = () => Math.round(booth.values[booth.slotOf('chosen')] * (RECORDS.length - 1));
+  const press = (pad: string) => {
+    room.do(() => pads.press(pad, true), 50_000);
+    room.do(() => pads.press(pad, false), 50_000);
+  };
+  let at = 0;
+  for (const by of [1, 1, 1, -1, 1, -1, -1, -1, -1]) {
+    press(by > 0 ? 'pad-1' : 'pad-2');
+    at = Math.max(0, at + by);
+    expect(chosen()).toBe(at);
+  }
 });

@@ -1,5 +1,5 @@
 import { Register } from '../context.js';
-import { ActionColumn, Op } from '../plan/columns.js';
+import { ActionColumn, SlotColumn, Op } from '../plan/columns.js';
 import { InputMode } from '../plan/plan.js';
 import { NOTHING } from '../plan/shaper.js';
 import type { Tables } from '../plan/tables.js';
@@ -73,13 +73,19 @@ export class Wants {
 
   /** A press, or a tick, goes on by whole steps; at the end it stops, or begins anew. */
   private step(part: number, action: number, moves: InputMode, slot: number): boolean {
-    const { acts, actStep, shapers } = this.tables;
+    const { acts, actStep, shapers, slots } = this.tables;
+    const at = action * ActionColumn.Width;
+    // What has no state goes on by ticks, wherever it is.
+    if (slots[slot * SlotColumn.Width + SlotColumn.Nudge] === 1) {
+      const turned = moves === InputMode.Relative ? this.register[Register.Value] : 1;
+      this.register[Register.Wanted] = turned * acts[at + ActionColumn.By];
+      return this.register[Register.Wanted] !== 0;
+    }
     if (this.beliefs.know[slot] === Know.Unknown) {
       this.round.stop(part, Stop.StateUnknown);
       return false;
     }
     this.beliefs.meantOf(slot, this.meant, 0);
-    const at = action * ActionColumn.Width;
     const { low, high } = shapers[action];
     const bottom = Math.min(low, high);
     const top = Math.max(low, high);

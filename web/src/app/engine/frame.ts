@@ -1,7 +1,7 @@
 import type { Plan } from '@rondo/core/round';
 
 const HEADER = 16;
-const PER_PART = 10;
+const PER_PART = 11;
 const PER_OUT = 3;
 const PER_SLOT = 2;
 
@@ -41,6 +41,8 @@ export const enum PartField {
   Binding,
   /** How far its function is from it; see `RoundLog.gap`. */
   Gap,
+  /** Where it was stopped; see `RoundLog.stopSlot`. */
+  StopSlot,
 }
 export const enum OutField {
   Value,

@@ -584,6 +584,7 @@ export class Runner {
       frame.setPart(p, PartField.Raw, log.value[p]);
       frame.setPart(p, PartField.Binding, log.binding[p]);
       frame.setPart(p, PartField.Gap, log.gap[p]);
+      frame.setPart(p, PartField.StopSlot, log.stopSlot[p]);
     });
   }
 

@@ -8,6 +8,8 @@ const savedSchema = z.object({ revision: z.number(), document: z.unknown() });
 const sentSchema = savedSchema.extend({ request: z.string() });
 /** Where a draft stands that was kept as the page was left. */
 const leftKey = (kind: Kind, id: string): string => `rondo.draft.${kind}.${id}`;
+/** Where a save stands that was on its way as the page was left. */
+const leftSentKey = (kind: Kind, id: string): string => `rondo.sent.${kind}.${id}`;
 const keyOf = (kind: Kind, id: string): string => `${kind}/${id}`;
 
 export interface Draft<T> {
@@ -30,6 +32,8 @@ export interface Sent<T> extends Draft<T> {
 export class Drafts {
   private readonly edits = createStore('rondo-drafts', 'edits');
   private readonly saves = createStore('rondo-saves', 'saves');
+  /** Saves that are on their way: what is being noted of them may come too late for a page that is left. */
+  private readonly onTheWay = new Map<string, Sent<AnyDocument>>();
   /** The browser had no room for the last draft, or keeps none at all. */
   readonly isFull = signal(false);
 
@@ -66,7 +70,25 @@ export class Drafts {
 
   /** The save of a document that has not been answered; null for none. */
   async sent<K extends Kind>(kind: K, id: string): Promise<Sent<Documents[K]> | null> {
+    try {
+      const left = localStorage.getItem(leftSentKey(kind, id));
+      const found = sentSchema.parse(JSON.parse(left ?? 'null'));
+      const result = readAs(kind, found.document);
+      if (result.ok) return { ...found, document: result.document };
+    } catch {
+      // None was left so, or nothing that can be read.
+    }
     return this.find(kind, id, sentSchema, this.saves);
+  }
+
+  /** Notes a save that is on its way before this returns, for a page that is being left. */
+  keepSentNow(kind: Kind, id: string): void {
+    const sent = this.onTheWay.get(keyOf(kind, id));
+    try {
+      if (sent) localStorage.setItem(leftSentKey(kind, id), JSON.stringify(sent));
+    } catch {
+      // Without room here what the other store has of it stands.
+    }
   }
 
   private async find<K extends Kind, T extends { document?: unknown }>(
@@ -90,6 +112,7 @@ export class Drafts {
 
   /** Notes that a save is on its way. */
   keepSent(kind: Kind, sent: Sent<AnyDocument>): Promise<void> {
+    this.onTheWay.set(keyOf(kind, sent.document.id), sent);
     return this.put(kind, sent, this.saves);
   }
 
@@ -97,15 +120,23 @@ export class Drafts {
   async drop(kind: Kind, id: string): Promise<void> {
     forget(leftKey(kind, id));
     // Both at once: a save that begins meanwhile notes itself after this.
-    await Promise.all([
-      del(keyOf(kind, id), this.edits).catch(() => undefined),
-      this.dropSent(kind, id),
-    ]);
+    await Promise.all([this.remove(keyOf(kind, id), this.edits), this.dropSent(kind, id)]);
   }
 
   /** A save has been answered. */
   async dropSent(kind: Kind, id: string): Promise<void> {
-    await del(keyOf(kind, id), this.saves).catch(() => undefined);
+    this.onTheWay.delete(keyOf(kind, id));
+    forget(leftSentKey(kind, id));
+    await this.remove(keyOf(kind, id), this.saves);
+  }
+
+  /** A browser that keeps nothing has nothing to be removed. */
+  private async remove(key: string, store: ReturnType<typeof createStore>): Promise<void> {
+    try {
+      await del(key, store);
+    } catch {
+      // What stays is found to be done once it is asked for again.
+    }
   }
 
   private async put(

@@ -72,8 +72,10 @@ export const RONDO_WORDS: Readonly<
 /** What an action does, in a few words. */
 export function actionName(profile: Profile, action: Action): string {
   switch (action.do) {
-    case 'function':
-      return targetName(profile, action);
+    case 'function': {
+      const isBack = action.behaviour === 'step' && (action.by ?? 1) < 0;
+      return targetName(profile, action) + (isBack ? ', back' : '');
+    }
     case 'bank':
       return bankName(action.by);
     case 'layer': {

@@ -74,6 +74,7 @@ function keepOnLeavingOf(kind: Kind) {
           const { document, revision, save, leads } = state;
           if (!document || !leads || save === 'saved') return;
           drafts.keepNow(kind, { revision, document });
+          drafts.keepSentNow(kind, document.id);
           steps.keepNow(kind, document.id, state);
         }),
       ),

@@ -177,6 +177,14 @@ interface Live {
           </text>
         </g>
       }
+      @for (pin of pins(); track pin.id) {
+        <path
+          class="pin"
+          [attr.data-pinned]="pin.id"
+          d="M-2.6 0a2.6 2.6 0 1 1 5.2 0a2.6 2.6 0 1 1 -5.2 0M-.6 2.4L0 7L.6 2.4Z"
+          [attr.transform]="'translate(' + pin.x + ' ' + pin.y + ')'"
+        />
+      }
     </svg>
     <svg
       class="above"
@@ -403,6 +411,13 @@ export class SurfaceDrawing implements Played {
     return Math.min(...under.map((c) => c.y - 1), Infinity);
   }
 
+  /** Controls that what has focus never takes: a pin in the corner of each. */
+  protected readonly pins = computed(() =>
+    this.items()
+      .filter(({ pinned }) => pinned)
+      .map(({ control: { id, x, y, width } }) => ({ id, x: x + width - 1, y: y + 1 })),
+  );
+
   private itemOf(control: Control) {
     const surface = this.surface();
     const inputs = inputsOf(surface, control);
@@ -413,12 +428,14 @@ export class SurfaceDrawing implements Played {
     const action = seen?.binding.actions[0];
     const does = action ? tapeText(this.profile(), action, this.bank()) : 'nothing bound';
     const isDisplay = mainPart(control.kind) === null;
+    const pinned = seen?.binding.pinned ?? false;
     const lies = isLying(control) ? 'horizontal' : 'vertical';
     return {
       control,
       role,
       bound: isDisplay || action !== undefined,
       below: seen?.below ?? false,
+      pinned,
       legend: this.legend(control),
       letter: this.letter(control),
       place: `translate(${control.x} ${control.y})`,
@@ -426,7 +443,9 @@ export class SurfaceDrawing implements Played {
         ? `translate(${control.x} ${control.y + 28}) scale(1 0)`
         : moverAt(control, 0, relative),
       orientation: role === 'slider' && !relative ? lies : null,
-      says: isDisplay ? control.label : `${control.label}: ${silent ? 'sends nothing' : does}`,
+      says: isDisplay
+        ? control.label
+        : `${control.label}: ${silent ? 'sends nothing' : does}${pinned ? ', pinned' : ''}`,
     };
   }
 

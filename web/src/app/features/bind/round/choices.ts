@@ -149,8 +149,15 @@ export function choicesFor(
       });
       const words = [...fn.words, model.name];
       const values = behaviour.behaviour === 'follow' ? undefined : choicesOf(fn);
+      // What goes on by a press goes back by another.
+      const backTo = (scope: FunctionAction['scope'], kind: Choice['scope']) => {
+        const back = action(scope);
+        if (back.do === 'function' && back.behaviour === 'step')
+          add({ ...back, by: -1 }, fn.category, [...words, 'previous'], kind, true);
+      };
       if (fn.per === 'host') {
         add(action({ kind: 'host' }), fn.category, words, 'host', true, values);
+        backTo({ kind: 'host' }, 'host');
         continue;
       }
       const hasSelected = fn.messages.length > strips;
@@ -168,6 +175,7 @@ export function choicesFor(
       if (hasSelected) {
         const stands = usual ? usual.kind === 'selected' : !inWindow;
         add(action({ kind: 'selected' }), fn.category, words, 'selected', stands, values);
+        if (stands) backTo({ kind: 'selected' }, 'selected');
       }
       fn.messages.slice(0, strips).forEach((messages, strip) => {
         const stands = usual?.kind === 'fixed' && usual.strip === strip;
@@ -349,8 +357,7 @@ function addOwn(profile: Profile, add: Add, part: InputPart): void {
       'host',
       true,
     );
-    if (pressed)
-      add({ do: 'send', to: { host } }, 'Messages', ['raw', 'through', 'as it is'], 'host', true);
+    add({ do: 'send', to: { host } }, 'Messages', ['raw', 'through', 'as it is'], 'host', true);
   }
 }
 

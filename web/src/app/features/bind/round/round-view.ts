@@ -248,6 +248,7 @@ export function roundView(
     (stop === Stop.NotAvailable && aim && notAvailable(plan, aim, frame.head(Head.Bank), isOff)) ||
     WHY[stop];
   const station = STOP_STATION[stop];
+  const waits = waiting(profile, binding, plan, frame.part(index, PartField.StopSlot));
   return {
     control: part.control.label,
     part: PART_NAMES[selected.part],
@@ -292,10 +293,21 @@ export function roundView(
           why: 'The port from the surface is closed: nothing arrives. Choose it under Ports.',
         }
       : station
-        ? { station, why: pickup && stop === Stop.Pickup ? pickup : why }
+        ? { station, why: waits + (pickup && stop === Stop.Pickup ? pickup : why) }
         : null,
     silent: silence(frame, out, action, slotPlan !== null && reports && know === 'unknown', levels),
   };
+}
+
+/** Which of several actions it is that waits, to stand before the reason; '' where there is but one. */
+function waiting(profile: Profile, binding: Binding | null, plan: Plan, slot: number): string {
+  if (!binding || binding.actions.length < 2 || slot < 0) return '';
+  const { fn, link } = plan.slots[slot];
+  const host = plan.links.at(link)?.id;
+  const action = binding.actions.find(
+    (one) => one.do === 'function' && one.function === fn.id && one.host === host,
+  );
+  return `${action ? actionName(profile, action) : fn.label}: `;
 }
 
 /** What has a state of its own. */
