@@ -64,6 +64,7 @@ const LASTING: Readonly<Record<string, readonly string[]>> = {
     'shaped',
     'slot',
     'stop',
+    'stopSlot',
     'turned',
     'value',
   ],

@@ -69,7 +69,8 @@ test('offers only what a part can drive, and never what the host only tells', ()
   for (const id of ['scrub', 'mute', 'play', 'meter', 'name', 'bank'])
     expect(offered('fader-1', 'value').has(id)).toBe(false);
   expect(offered('jog', 'value').has('scrub')).toBe(true);
-  expect(offered('mute-1', 'push').has('scrub')).toBe(false);
+  // A press is one tick, on or back.
+  expect(labels('mute-1', 'push', 'scrub').slice(0, 2)).toEqual(['Scrub', 'Scrub, back']);
   expect(offered('mute-1', 'push').has('bank')).toBe(true);
   expect(offered('mute-1', 'push').has('focusHas1')).toBe(false);
 });

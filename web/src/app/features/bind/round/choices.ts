@@ -153,7 +153,7 @@ export function choicesFor(
       const backTo = (scope: FunctionAction['scope'], kind: Choice['scope']) => {
         const back = action(scope);
         if (back.do === 'function' && back.behaviour === 'step')
-          add({ ...back, by: -1 }, fn.category, [...words, 'previous'], kind, true);
+          add({ ...back, by: -1 }, fn.category, [...words, 'previous', 'back'], kind, true);
       };
       if (fn.per === 'host') {
         add(action({ kind: 'host' }), fn.category, words, 'host', true, values);
@@ -369,11 +369,13 @@ function entryOf(
   also: readonly string[],
 ): Entry {
   const scope = action.do === 'function' ? action.scope : null;
+  // The way back is found by its own words, and never before what is called so.
+  const own = label.replace(/, back$/, '');
   const parted = scope?.kind === 'window' || scope?.kind === 'selected' || scope?.kind === 'fixed';
-  const comma = parted ? label.indexOf(', ') : -1;
+  const comma = parted ? own.indexOf(', ') : -1;
   return {
-    name: comma < 0 ? label : label.slice(0, comma),
-    whose: comma < 0 ? '' : label.slice(comma + 2),
+    name: comma < 0 ? own : own.slice(0, comma),
+    whose: comma < 0 ? '' : own.slice(comma + 2),
     alsoWhose:
       scope?.kind === 'fixed'
         ? `track ${scope.strip + 1} always`
