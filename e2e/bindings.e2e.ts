@@ -163,8 +163,8 @@ test('shape: a range and a curve are felt at once; where is it and which way to 
   await page.keyboard.press('Shift+Enter');
   await bind.hold('expression');
   await page.keyboard.press('PageUp');
-  await expect(bind.station('Shape')).toContainText(/Volume, Ferryman: .*Further up/);
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(bind.station('Shape')).toContainText(/Volume, Music: .*Further up/);
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await bind.hold('expression');
   await page.keyboard.press('End');
   await expect(bind.station('Shape')).not.toContainText('Further up');
