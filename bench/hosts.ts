@@ -2,7 +2,8 @@ import { HOST_MODELS } from '@rondo/core/host';
 import { emptyProfile } from '@rondo/core/profile';
 import { Booth, Studio, type SimulatedHost } from '@rondo/core/standin';
 import { HARROW_8 } from '@rondo/core/surface';
-import { choicesFor, search } from '../web/src/app/features/bind/round/choices';
+import { search } from '../web/src/app/features/bind/round/choice-search';
+import { choicesFor } from '../web/src/app/features/bind/round/choices';
 import { table } from './report.js';
 
 const STEP = 10_000;

@@ -29,6 +29,110 @@ test('host first: point at a function, touch a control, and nothing acts meanwhi
   await expect(mute).toHaveAttribute('aria-pressed', 'true');
 });
 
+test('what is bound to a key that did nothing is no longer called unbound', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  const station = bind.station('Function');
+  // The first is bound nowhere else, the second on a layer that is off.
+  for (const [id, why] of [
+    ['stop', 'Nothing is bound to this.'],
+    ['click', 'Only bound on layers that are off now.'],
+  ]) {
+    await bind.free(id);
+    await bind.desk(id).click();
+    await expect(station).toContainText(why);
+    await page.keyboard.type('/loop');
+    await page.keyboard.press('Enter');
+    await expect(station).toContainText('Loop');
+    await expect(station).not.toHaveClass(/broken/);
+    await expect(station).not.toContainText(why);
+  }
+});
+
+test('a held key makes a fader do something else, on a layer that is made as the key is bound', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  const finder = page.getByRole('combobox', { name: 'Find a function' });
+  await bind.free('stop');
+  await page.keyboard.type('/new layer');
+  await page.keyboard.press('Enter');
+  await expect(bind.station('Function')).toContainText('Layer while held');
+  // The layer is the one that edits go to now.
+  await bind.drag(bind.desk('fader-3'), 10);
+  await page.keyboard.type('/pan gulls');
+  await expect(finder).toHaveValue('pan gulls');
+  await page.keyboard.press('Enter');
+  await expect(bind.station('Function')).toContainText('Pan, Gulls');
+  // The layer is off: the motor goes by what is bound below it, and says so.
+  await expect(bind.station('Light, motor, text')).toContainText(
+    /Motor at \d+ of 1023, for Volume/,
+  );
+  await page.getByRole('button', { name: 'Follow what is on' }).click();
+  await expect(bind.station('Function')).toContainText('Volume, strip 3');
+  // Held by the keyboard, as with a second hand.
+  await bind.desk('stop').focus();
+  await page.keyboard.down(' ');
+  await expect(bind.desk('fader-3')).toHaveAttribute('aria-label', 'Fader 3: Gulls');
+  await page.keyboard.up(' ');
+  await expect(bind.desk('fader-3')).toHaveAttribute('aria-label', 'Fader 3: Foghorn');
+  // One step back takes the key and its layer along.
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  const layers = page.getByRole('group', { name: 'Layers', exact: true });
+  await expect(layers.getByRole('button', { name: /^Sends/ })).toBeVisible();
+  await expect(layers.getByRole('button', { name: /^Layer\b/ })).toHaveCount(0);
+});
+
+test('a click takes the turn of an encoder in hand where nothing is bound to its press, else the press', async ({
+  bind,
+  page,
+  server,
+}) => {
+  await page.goto(`${server.address}/profiles`);
+  await page.getByRole('button', { name: 'New profile' }).click();
+  await page.getByRole('button', { name: /^Harrow 8 Motor/ }).click();
+  await page.getByRole('button', { name: /^Booth A/ }).click();
+  await page.getByRole('button', { name: 'Make it' }).click();
+  await page.getByRole('button', { name: 'Leave it' }).click();
+  const encoder = bind.desk('encoder-1');
+  await encoder.click();
+  // The press has been told, and has not taken the hand from the turn.
+  await expect(page.locator('.readout')).toContainText('Encoder 1: up');
+  const part = (name: string) => bind.station('Control').getByRole('button', { name });
+  await expect(part('turn')).toHaveAttribute('aria-pressed', 'true');
+  await page.keyboard.type('/gain deck 1');
+  await page.keyboard.press('Enter');
+  await expect(bind.station('Function')).toContainText('Gain, Deck 1');
+  await part('press').click();
+  await page.keyboard.type('/play deck 1');
+  await page.keyboard.press('Enter');
+  await expect(bind.station('Function')).toContainText('Play, Deck 1');
+  await part('turn').click();
+  await expect(bind.station('Function')).toContainText('Gain, Deck 1');
+  await encoder.click();
+  await expect(part('press')).toHaveAttribute('aria-pressed', 'true');
+});
+
+test('whatever is typed after / goes to the finder, however quickly', async ({ bind, page }) => {
+  await bind.open();
+  // Each begins with letters that do something on this screen, and none has a pause behind the slash.
+  for (const typed of ['sheet', 'hold', 'lplpl', 'vuvu']) {
+    await bind.desk('click').click();
+    await page.keyboard.type(`/${typed}`);
+    const field = page.getByRole('combobox', { name: 'Find a function' });
+    await expect(field).toHaveValue(typed);
+    // Also where it is open already, and the hand is elsewhere: what was typed gives way.
+    await bind.desk('stop').focus();
+    await page.keyboard.type(`/${typed.slice(1)}`);
+    await expect(field).toHaveValue(typed.slice(1));
+    await page.keyboard.press('Escape');
+  }
+});
+
 test('what was there before: keep both, swap the two, or take it back', async ({ bind, page }) => {
   await bind.open();
   await bind.desk('click').click();
@@ -276,10 +380,14 @@ test('a host’s change is made the cause of something', async ({ bind, page }) 
   await page.keyboard.press('s');
   await tool(page, 'When a host changes …').click();
   const field = page.getByRole('combobox', { name: 'Find a function' });
-  await field.fill('mute narrator');
-  await field.press('Enter');
+  await expect(field).toBeFocused();
+  await page.keyboard.type('mute narrator');
+  await page.keyboard.press('Enter');
   await expect(page.getByText('When Mute, Narrator comes on, what happens?')).toBeVisible();
-  await page.getByRole('combobox', { name: 'Find a function' }).fill('mute ferryman');
+  // The second question begins with nothing typed, and has the keyboard.
+  await expect(field).toHaveValue('');
+  await expect(field).toBeFocused();
+  await page.keyboard.type('mute ferryman');
   await page.keyboard.press('Enter');
   await page.keyboard.press('s');
   await bind.host('Mute Narrator').click();

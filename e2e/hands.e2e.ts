@@ -184,3 +184,36 @@ test('a drawing is one stop of Tab; arrows go between controls, and after Enter 
   await page.keyboard.press('Tab');
   expect(await page.evaluate(() => document.activeElement?.closest('g[data-id]'))).toBeNull();
 });
+
+test('by keyboard alone: what is opened has the keyboard, and as it closes it goes back to where it was', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  await bind.hold('fader-2');
+  await page.keyboard.press('Escape');
+  const round = page.locator('rondo-round');
+  // From the round, from the bar, and from one panel to the next.
+  for (const [opener, heading] of [
+    [round.getByRole('button', { name: 'Shape and feel ▸' }), 'Shape and feel'],
+    [round.getByRole('button', { name: 'What comes back ▸' }), 'What comes back'],
+    [page.getByRole('button', { name: 'Edit layers' }), 'Layers and flags'],
+  ] as const) {
+    await opener.focus();
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('heading', { name: heading, exact: true })).toBeFocused();
+    await page.keyboard.press('Tab');
+    await expect(page.getByRole('button', { name: 'Close' })).toBeFocused();
+    await page.keyboard.press('Enter');
+    await expect(opener).toBeFocused();
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('heading', { name: heading, exact: true })).toBeFocused();
+    await page.keyboard.press('Escape');
+    await expect(opener).toBeFocused();
+  }
+  await page.keyboard.press('Enter');
+  const next = page.getByRole('button', { name: 'What new bindings go to ▸' });
+  await next.focus();
+  await page.keyboard.press('Enter');
+  await expect(page.locator('rondo-panel-head h2')).toBeFocused();
+});

@@ -110,3 +110,24 @@ test('a surface of one’s own says what comes back and which colours it has, by
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(colours).toHaveCount(64);
 });
+
+test('of a mixer that takes no messages no port to it is asked for, and nothing is offered that it cannot do', async ({
+  page,
+  server,
+}) => {
+  await page.goto(`${server.address}/profiles`);
+  await page.getByRole('button', { name: 'New profile' }).click();
+  await page.getByRole('button', { name: /^Crosstie 2/ }).click();
+  await page.getByRole('button', { name: /^Booth A/ }).click();
+  await page.getByRole('button', { name: 'Make it' }).click();
+  await page.getByRole('button', { name: /^Take \d+ bindings/ }).click();
+  await page.getByRole('button', { name: 'Ports' }).click();
+  const mixer = page.getByRole('group', { name: 'Crosstie 2' }).filter({ hasText: 'From the' });
+  await expect(mixer).toContainText('It takes no messages');
+  await expect(mixer.getByRole('combobox')).toHaveCount(1);
+  await page.keyboard.press('Escape');
+  await page.getByRole('link', { name: 'Lights' }).click();
+  await expect(page.getByText(/Nothing comes back to Crosstie 2/)).toBeVisible();
+  await expect(page.getByText(/no light or motor to try/)).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Light test' })).toHaveCount(0);
+});

@@ -4,7 +4,7 @@ export default defineConfig({
   testDir: '.',
   testMatch: '*.e2e.ts',
   outputDir: '../test-results/e2e',
-  timeout: 60_000,
+  timeout: 120_000,
   expect: { timeout: 10_000 },
   // One for each core that tests may count on; each test has a server and a page of its own.
   workers: 2,

@@ -256,6 +256,20 @@ test('an output is found by lighting a lamp on one after another, without any no
   await expect(page.getByRole('combobox', { name: 'Harrow 8 output' })).toContainText('Cable A');
 });
 
+test('the screen of the ports, loaded again, opens the profile that was used last', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  await page.getByRole('link', { name: 'Ports' }).click();
+  await expect(page.getByRole('combobox', { name: 'Harrow 8 input' })).toBeVisible();
+  await page.reload();
+  await page.getByRole('button', { name: 'Open the one used last' }).click();
+  await expect(page.getByRole('combobox', { name: 'Harrow 8 input' })).toBeVisible();
+  await page.getByRole('link', { name: 'Bind' }).click();
+  await bind.settled(1, 'Volume of Narrator');
+});
+
 test('notes that are to be played fire no command, and the round says so', async ({
   bind,
   page,
@@ -267,6 +281,10 @@ test('notes that are to be played fire no command, and the round says so', async
   await page.getByLabel('From note').press('Enter');
   await page.getByLabel('To note').fill('17');
   await page.getByLabel('To note').press('Enter');
+  // Of a desk that has no keys it is said which of its buttons do nothing else now.
+  await expect(
+    page.getByText('Played too, so that they do nothing else: Mute 1, Mute 2.'),
+  ).toBeVisible();
   await page.getByRole('link', { name: 'Bind' }).click();
   await bind.desk('mute-1').click();
   await expect(bind.station('Message')).toContainText('This note is for playing');
@@ -313,11 +331,12 @@ test('a surface whose lamps are notes is lit only where the user says so', async
   await expect(page.getByText('which a synth would play')).toBeVisible();
   await page.getByRole('button', { name: 'Cable A', exact: true }).click();
   await expect(page.getByText('Cable A: did Pad 1')).toBeVisible();
+  // The ports have a process of their own: what is sent is there a moment later.
+  await expect.poll(() => sent(page, 'cable-a')).toEqual([[0x90, 36, 127]]);
   expect(await sent(page, 'desk-out')).toEqual([]);
-  expect(await sent(page, 'cable-a')).toEqual([[0x90, 36, 127]]);
   await page.getByRole('button', { name: 'No, next' }).click();
   await expect(page.getByText('No output woke it.')).toBeVisible();
-  expect((await sent(page, 'cable-a')).at(-1)).toEqual([0x90, 36, 0]);
+  await expect.poll(async () => (await sent(page, 'cable-a')).at(-1)).toEqual([0x90, 36, 0]);
 });
 
 test('ports that were chosen and are not allowed yet are one click away from it', async ({

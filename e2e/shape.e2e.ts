@@ -100,6 +100,30 @@ test('zones: three positions of a switch, each a value of its own, made and take
   await expect(page.getByRole('button', { name: 'Two halves' })).toBeVisible();
 });
 
+test('one fader drives two functions, each by a half of its travel, in one press', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  await bind.clickAt(bind.fader(5));
+  await page.keyboard.type('/volume choir');
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('/volume timpani');
+  await page.keyboard.press('Shift+Enter');
+  await openShape(page);
+  await panel(page).getByRole('button', { name: 'A half for each function' }).click();
+  await expect(bind.station('Shape')).toContainText('2 zones');
+  await panel(page).getByRole('button', { name: 'Close' }).click();
+  await bind.hold('fader-5');
+  const [choir, timpani] = [bind.host('Volume of Choir'), bind.host('Volume of Timpani')];
+  await page.keyboard.press('Home');
+  await expect.poll(() => bind.valueOf(timpani)).toBe(0);
+  await expect.poll(() => bind.valueOf(choir)).toBe(0);
+  await page.keyboard.press('End');
+  await expect.poll(() => bind.valueOf(timpani)).toBe(100);
+  await expect.poll(() => bind.valueOf(choir)).toBe(100);
+});
+
 test('takeover: scaled, both reach the end together', async ({ bind, page }) => {
   await bind.open();
   await take(bind, 'Treadle', 'expression');

@@ -133,6 +133,8 @@ test('every control of the drawing can be reached and moved from the keyboard', 
     if (seen.has(from)) return;
     seen.add(from);
     for (const key of ['ArrowRight', 'ArrowDown', 'ArrowLeft', 'ArrowUp']) {
+      // All have been found: the rest only leads back to them.
+      if (seen.size === count) return;
       await bind.desk(from).focus();
       await page.keyboard.press(key);
       const at = await page.evaluate(() => document.activeElement?.getAttribute('data-id'));

@@ -95,6 +95,35 @@ test('undo takes back what was done in its own window, and what was changed ther
   await expect(nameOf(page)).toHaveValue('Theirs');
 });
 
+test('each window takes back its own after it was loaded again, whichever of them leads then', async ({
+  bind,
+  page,
+  server,
+}) => {
+  await bind.open();
+  const other = await another(bind, server);
+  const undo = (one: Page) => one.getByRole('button', { name: 'Undo', exact: true });
+  await rename(page, 'Mine');
+  await expect(nameOf(other)).toHaveValue('Mine');
+  const fader = other.locator('g[data-id="fader-1"]').first();
+  await fader.click();
+  await other.getByRole('button', { name: 'Unbind' }).click();
+  await expect(bind.desk('fader-1')).toHaveAttribute('aria-label', /nothing bound/);
+  // The one that follows, then the one that led and gives the lead away by this.
+  await other.reload();
+  await expect(nameOf(other)).toHaveValue('Mine');
+  await expect(fader).toHaveAttribute('aria-label', /nothing bound/);
+  await page.reload();
+  await expect(nameOf(page)).toHaveValue('Mine');
+  await undo(page).click();
+  await expect(nameOf(other)).toHaveValue('Nine Ferries – mix');
+  await expect(fader).toHaveAttribute('aria-label', /nothing bound/);
+  await undo(other).click();
+  await expect(bind.desk('fader-1')).toHaveAttribute('aria-label', /Narrator/);
+  await expect(undo(other)).toBeDisabled();
+  await expect(undo(page)).toBeDisabled();
+});
+
 test('the window that is left takes over what the one that closed had not saved', async ({
   bind,
   browser,

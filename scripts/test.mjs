@@ -76,7 +76,7 @@ try {
 }
 installOscTools();
 step(
-  'Jest (200 kills of the server take about two minutes)',
+  'Jest (some minutes; the server is killed twenty times in it)',
   node,
   [
     '--experimental-vm-modules',

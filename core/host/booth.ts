@@ -229,7 +229,7 @@ export const BOOTH: HostModel = hostModelSchema.parse({
       'Stems',
       'balance',
       0.5,
-      'acapella, instrumental, vocal',
+      'balance, acapella, instrumental, vocal',
     ),
     ...upTo(FIRST_STEMS, stemCross),
     host({

@@ -1,6 +1,7 @@
 import { edit, type Edited } from '@rondo/core/document';
 import type { Draft } from 'immer';
 import type { Action, Gesture } from './action.js';
+import { putNewLayer } from './fresh.js';
 import type { Binding, ControlRef, Profile } from './profile.js';
 
 /** Where on a control a binding hangs: a layer, and a gesture of what is pressed. */
@@ -79,7 +80,7 @@ export function rivalsOf(profile: Profile, action: Action, layer: string): Bindi
 
 /**
  * Binds a control part to an action: in place of the first thing that it does there, beside it, or in exchange with the
- * control that has the action now.
+ * control that has the action now. A layer that it turns on and that is not there yet is made, empty, on top.
  */
 export function bind(
   profile: Profile,
@@ -92,6 +93,8 @@ export function bind(
   return edit(profile, name, (draft) => {
     const place = { layer, gesture: gesture ?? ('press' as const) };
     const here = bindingsOf(profile, ref, place).at(0);
+    if (action.do === 'layer' && !Object.hasOwn(draft.layers, action.layer))
+      putNewLayer(draft, action.layer);
     if (way === 'add' && here) {
       draft.bindings[here.id].actions.push(action as Draft<Action>);
       return;

@@ -5,6 +5,7 @@ export * from './demo/index.js';
 export * from './causes.js';
 export * from './edit.js';
 export * from './profile.js';
+export { nextLayerId } from './fresh.js';
 export * from './shape.js';
 export * from './surfaces.js';
 export * from './layers.js';

@@ -1,11 +1,8 @@
 import type { Draft } from 'immer';
 import { edit, type Edited } from '@rondo/core/document';
 import { addBinding } from './edit.js';
-import { freshId, freshLabel } from './layers.js';
-import type { Profile } from './profile.js';
-
-/** As many layers as a profile can have. */
-const MOST_LAYERS = 64;
+import { freshId, freshLabel, nextLayerId } from './fresh.js';
+import { MOST_LAYERS, type Profile } from './profile.js';
 
 /** What names of a document mean in another one, by what is named. */
 type Names = Readonly<Record<'surface' | 'host' | 'flag' | 'layer', ReadonlyMap<string, string>>>;
@@ -150,7 +147,7 @@ export function putLayer(
   const from = part.layerOrder.at(-1);
   if (from === undefined || profile.layerOrder.length >= MOST_LAYERS)
     return { document: profile, edit: null, id: null, left: 0 };
-  const id = freshId(profile.layers, 'layer', profile.layerOrder.length);
+  const id = nextLayerId(profile);
   const label = freshLabel(
     Object.values(profile.layers).map((one) => one.label),
     part.layers[from].label,

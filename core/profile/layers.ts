@@ -1,41 +1,15 @@
 import { edit, type Edited } from '@rondo/core/document';
 import type { Draft } from 'immer';
 import { addBinding, dropBindings } from './edit.js';
+import { freshId, freshLabel, labelsOf, nextLayerId, putNewLayer } from './fresh.js';
 import type { Action, Condition } from './action.js';
 import type { Flag, Layer, Profile } from './profile.js';
 
-/** An id that nothing has yet: a word and a number from one on. */
-export function freshId(
-  taken: Readonly<Record<string, unknown>>,
-  word: string,
-  from: number,
-): string {
-  let n = from;
-  while (Object.hasOwn(taken, `${word}-${n}`)) n++;
-  return `${word}-${n}`;
-}
-
-/** A label that no other has: with a number where it is taken. */
-export function freshLabel(taken: readonly string[], label: string): string {
-  let name = label;
-  for (let n = 2; taken.includes(name); n++) name = `${label} ${n}`;
-  return name;
-}
-
-const labelsOf = (entries: Readonly<Record<string, { readonly label: string }>>): string[] =>
-  Object.values(entries).map(({ label }) => label);
-
 /** Adds a layer on top of all others. */
 export function addLayer(profile: Profile, label = 'Layer'): Edited<Profile> & { id: string } {
-  const id = freshId(profile.layers, 'layer', profile.layerOrder.length);
+  const id = nextLayerId(profile);
   const name = freshLabel(labelsOf(profile.layers), label);
-  return {
-    ...edit(profile, `Add layer ${name}`, (draft) => {
-      draft.layers[id] = { id, label: name };
-      draft.layerOrder.push(id);
-    }),
-    id,
-  };
+  return { ...edit(profile, `Add layer ${name}`, (draft) => putNewLayer(draft, id, label)), id };
 }
 
 /** Changes a layer: its name, its group, what entering it does. */
@@ -82,7 +56,7 @@ export function moveLayer(profile: Profile, id: string, by: number): Edited<Prof
 
 /** Copies a layer, with its bindings, to a new one above all others. */
 export function copyLayer(profile: Profile, id: string): Edited<Profile> & { id: string } {
-  const copy = freshId(profile.layers, 'layer', profile.layerOrder.length);
+  const copy = nextLayerId(profile);
   const layer = profile.layers[id];
   const label = freshLabel(labelsOf(profile.layers), layer.label);
   return {

@@ -79,20 +79,72 @@ function byName(surface: Surface, control: Control, axis: Axis): Control | undef
   return undefined;
 }
 
+/** Where a panel, or a row of it, is folded into two halves, and how far they are apart, in millimetres. */
+interface Fold {
+  readonly centre: number;
+  readonly shift: number;
+}
+
+/** What is nearer than this to a middle stands in it, in millimetres. */
+const NEAR = 0.01;
+/** How much the distances in an even row may differ, as a share of one. */
+const UNEVEN = 0.25;
+
+/**
+ * Where the halves of a control’s own row meet: an even row of like controls that reaches over the middle of the panel has
+ * a middle of its own, so that the fourth of seven stands for itself. Everything else is folded with the panel.
+ */
+function foldOf(surface: Surface, control: Control, axis: Axis): Fold {
+  const whole = axis === 'x' ? surface.width : surface.height;
+  const panel = { centre: whole / 2, shift: whole / 2 };
+  const across: Axis = axis === 'x' ? 'y' : 'x';
+  const size = across === 'x' ? control.width : control.height;
+  const row = surface.controls
+    .filter(
+      (other) =>
+        other.kind === control.kind &&
+        Math.abs(middleOf(other, across) - middleOf(control, across)) < size / 2,
+    )
+    .map((other) => middleOf(other, axis))
+    .sort((a, b) => a - b);
+  const [first, last] = [row[0], row[row.length - 1]];
+  const pitch = (last - first) / (row.length - 1);
+  const isEven = row.every(
+    (place, at) => at === 0 || Math.abs(place - row[at - 1] - pitch) <= UNEVEN * pitch,
+  );
+  if (row.length < 3 || !isEven || first > panel.centre || last < panel.centre) return panel;
+  return { centre: (first + last) / 2, shift: pitch * Math.ceil(row.length / 2) };
+}
+
+/** What stands on one side, and on the other; what stands in the middle is of neither. */
+function halvesOf(
+  { controls }: Surface,
+  from: Side,
+  foldAt: (control: Control) => Fold,
+): Readonly<Record<'half' | 'other', readonly Control[]>> {
+  const axis = AXIS[from];
+  const side = (control: Control) => {
+    const beyond = middleOf(control, axis) - foldAt(control).centre;
+    return Math.abs(beyond) < NEAR ? 0 : beyond < 0 === isFirst(from) ? 1 : -1;
+  };
+  return {
+    half: controls.filter((control) => side(control) === 1),
+    other: controls.filter((control) => side(control) === -1),
+  };
+}
+
 /**
  * Controls of one half with those that stand for them in the other: by name where the sides are in the names, else by
  * place, in the order that was asked for.
  */
 export function mirrorPairs(surface: Surface, from: Side, order?: MirrorOrder): MirrorPair[] {
   const axis = AXIS[from];
-  const whole = axis === 'x' ? surface.width : surface.height;
-  const centre = whole / 2;
-  const isIn = (control: Control) => middleOf(control, axis) < centre === isFirst(from);
-  const half = surface.controls.filter(
-    (control) => isIn(control) && middleOf(control, axis) !== centre,
+  const places = new Map(
+    surface.controls.map((control) => [control, foldOf(surface, control, axis)]),
   );
-  const other = surface.controls.filter((control) => !isIn(control));
-  const shift = isFirst(from) ? centre : -centre;
+  const foldAt = (control: Control) => places.get(control) as Fold;
+  const { half, other } = halvesOf(surface, from, foldAt);
+  const shiftOf = (control: Control) => foldAt(control).shift * (isFirst(from) ? 1 : -1);
   const match = (placeOf: (control: Control) => number) => {
     const free = new Set(other);
     let cost = 0;
@@ -118,8 +170,8 @@ export function mirrorPairs(surface: Surface, from: Side, order?: MirrorOrder): 
     }
     return { pairs, cost };
   };
-  const same = match((control) => middleOf(control, axis) + shift);
-  const mirrored = match((control) => whole - middleOf(control, axis));
+  const same = match((control) => middleOf(control, axis) + shiftOf(control));
+  const mirrored = match((control) => 2 * foldAt(control).centre - middleOf(control, axis));
   if (order) return (order === 'same' ? same : mirrored).pairs;
   return same.cost <= mirrored.cost ? same.pairs : mirrored.pairs;
 }
@@ -135,17 +187,12 @@ export function mirrorPreview(profile: Profile, surface: Surface, spec: MirrorSp
     }),
   );
   const axis = AXIS[spec.from];
-  const centre = (axis === 'x' ? surface.width : surface.height) / 2;
+  const { half } = halvesOf(surface, spec.from, (control) => foldOf(surface, control, axis));
   const paired = new Set(pairs.map(({ from }) => from.id));
   return {
     pairs: pairs.filter(({ from }) => bound.has(from.id)),
     replaces: pairs.flatMap(({ from, to }) => (bound.has(from.id) && bound.has(to.id) ? [to] : [])),
-    leftOut: surface.controls.filter(
-      (control) =>
-        bound.has(control.id) &&
-        !paired.has(control.id) &&
-        middleOf(control, axis) < centre === isFirst(spec.from),
-    ),
+    leftOut: half.filter(({ id }) => bound.has(id) && !paired.has(id)),
   };
 }
 

@@ -174,6 +174,9 @@ export const standsInSchema = z.looseObject({
 export type StandsIn = z.infer<typeof standsInSchema>;
 export type StandInPair = StandsIn['pairs'][number];
 
+/** As many layers as a profile can have. */
+export const MOST_LAYERS = 64;
+
 /** A profile document. Fields that this version does not know are kept. */
 export const profileSchema = z
   .looseObject({
@@ -198,7 +201,7 @@ export const profileSchema = z
     hosts: z.record(id, z.looseObject({ id, model: hostModelIdSchema, label })),
     hostOrder: z.array(id).max(8),
     layers: z.record(id, layerSchema),
-    layerOrder: z.array(id).min(1).max(64),
+    layerOrder: z.array(id).min(1).max(MOST_LAYERS),
     flags: z.record(id, flagSchema),
     flagOrder: z.array(id).max(64),
     routes: z.record(id, routeSchema),

@@ -100,6 +100,11 @@ describe('series', () => {
         fn('volume', { kind: 'fixed', strip: n - 1 }),
       ]);
     expect(undo(made.document, made.edit!)).toEqual(start);
+    // Once more it replaces nothing; with other functions it replaces all but its own.
+    const taken = (along: Along) =>
+      series(made.document, HARROW_8, on('fader-1'), 8, along).entries.map((one) => one.taken);
+    expect(taken('strip')).toEqual(Array(8).fill(false));
+    expect(taken('nothing')).toEqual([false, ...Array<boolean>(7).fill(true)]);
   });
 
   test('keys as semitones: the middle key 0, the next +1, down to −12 and up to +12', () => {
@@ -260,6 +265,36 @@ test('a panel that repeats itself is matched by place, with no name to go by', (
     'f0-f2',
     'f1-f3',
   ]);
+});
+
+test('an even row that is not in the middle of its panel is folded in its own middle', () => {
+  const fader = HARROW_8.controls.find(({ id }) => id === 'fader-1')!;
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 3, max: 16 }),
+      fc.integer({ min: 0, max: 100 }),
+      fc.integer({ min: 20, max: 40 }),
+      (count, left, pitch) => {
+        const controls = Array.from({ length: count }, (_, n) => ({
+          ...fader,
+          id: `f${n}`,
+          x: left + n * pitch,
+          width: 15,
+        }));
+        // The panel's middle is somewhere between the first and the last of the row.
+        const width = 2 * (left + 7.5 + (pitch * (count - 1)) / 3);
+        const pairs = (from: Side, order: MirrorOrder) =>
+          mirrorPairs({ ...HARROW_8, width, controls }, from, order).map(
+            (pair) => `${pair.from.id}-${pair.to.id}`,
+          );
+        const [half, shift] = [Math.floor(count / 2), Math.ceil(count / 2)];
+        const of = (to: (n: number) => number) =>
+          Array.from({ length: half }, (_, n) => `f${n}-f${to(n)}`);
+        expect(pairs('left', 'same')).toEqual(of((n) => n + shift));
+        expect(pairs('left', 'mirrored')).toEqual(of((n) => count - 1 - n));
+      },
+    ),
+  );
 });
 
 test('a half is mirrored by place, left and right or top and bottom, as in a mirror or in the same order', () => {

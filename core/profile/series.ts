@@ -1,3 +1,4 @@
+import { dequal } from 'dequal';
 import { edit, type Edited } from '@rondo/core/document';
 import type { HostFunction, HostModel } from '@rondo/core/host';
 import { inputsOf, type Control, type InputPart, type Surface } from '@rondo/core/surface';
@@ -29,7 +30,7 @@ export interface SeriesEntry {
   readonly label: string;
   /** Null where the functions have come to their end. */
   readonly actions: readonly Action[] | null;
-  /** It has something bound to it already. */
+  /** It has something else bound to it already. */
   readonly taken: boolean;
 }
 
@@ -179,7 +180,7 @@ export function seriesOf(
   const taken = takenOf(profile, binding);
   const entries: SeriesEntry[] = [];
   for (const [n, next] of controlsOf(surface, control, ref.part, spec).entries()) {
-    const actions = binding.actions.map((action) =>
+    const all = binding.actions.map((action) =>
       counted(
         action,
         alongsOf(action, hostOf(action, modelOf)).includes(spec.along) ? spec.along : 'nothing',
@@ -187,12 +188,13 @@ export function seriesOf(
         hostOf(action, modelOf),
       ),
     );
+    const actions = all.every((action) => action !== null) ? all : null;
     const at = { ...ref, control: next.id };
     entries.push({
       control: at,
       label: next.label,
-      actions: actions.every((action) => action !== null) ? actions : null,
-      taken: n > 0 && taken.has(next.id),
+      actions,
+      taken: n > 0 && !!actions && !!taken.get(next.id)?.some((bound) => !dequal(bound, actions)),
     });
   }
   return entries;
@@ -224,21 +226,17 @@ function controlsOf(
 const hostOf = (action: Action, modelOf: (host: string) => HostModel | undefined) =>
   action.do === 'function' ? modelOf(action.host) : undefined;
 
-/** Controls of the same surface on which the same place is bound. */
-function takenOf(profile: Profile, like: Binding): Set<string> {
-  const gesture = like.gesture ?? 'press';
-  return new Set(
-    profile.bindingOrder
-      .map((key) => profile.bindings[key])
-      .filter(
-        ({ control, layer, gesture: other = 'press' }) =>
-          control?.surface === like.control?.surface &&
-          control?.part === like.control?.part &&
-          layer === like.layer &&
-          other === gesture,
-      )
-      .map(({ control }) => control?.control ?? ''),
-  );
+/** What is bound on the same place of controls of the same surface, by control. */
+function takenOf(profile: Profile, like: Binding): ReadonlyMap<string, (readonly Action[])[]> {
+  const taken = new Map<string, (readonly Action[])[]>();
+  for (const key of profile.bindingOrder) {
+    const { control, layer, gesture = 'press', actions } = profile.bindings[key];
+    if (!control || control.surface !== like.control?.surface) continue;
+    if (control.part !== like.control.part || layer !== like.layer) continue;
+    if (gesture !== (like.gesture ?? 'press')) continue;
+    taken.set(control.control, [...(taken.get(control.control) ?? []), actions]);
+  }
+  return taken;
 }
 
 /** Binds a series; what stood there goes. Controls without a function are left as they are. */

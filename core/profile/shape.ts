@@ -60,3 +60,15 @@ export type Shape = z.infer<typeof shapeSchema>;
 /** Zones of the same width that choose the values given, the lowest first. */
 export const zonesOf = (values: readonly number[]): Zone[] =>
   values.map((value, i) => ({ does: 'value', upTo: (i + 1) / values.length, value }));
+
+/**
+ * What one of several functions does with a travel that they share, each its own part, from the low end to the high one: in
+ * its part it goes over its whole range, and it rests at the nearer end of that elsewhere.
+ * @param at which of them it is, from 0
+ * @param of how many share the travel
+ */
+export const partOfTravel = (at: number, of: number): Zone[] => [
+  ...(at > 0 ? [{ does: 'value' as const, upTo: at / of, value: 0 }] : []),
+  { does: 'range' as const, upTo: (at + 1) / of, low: 0, high: 1 },
+  ...(at < of - 1 ? [{ does: 'value' as const, upTo: 1, value: 1 }] : []),
+];

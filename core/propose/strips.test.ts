@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { undo } from '@rondo/core/document';
 import { STOCK_SURFACES, blankSurface, surfaceSchema, type Control } from '@rondo/core/surface';
-import { LAST_STRIP, inStrip, stripsOf } from './strips';
+import { LAST_STRIP, inStrip, rowsOf, stripsOf } from './strips';
 
 const control = (id: string, kind: Control['kind'], x: number, y: number, width = 12): Control => ({
   id,
@@ -38,6 +38,27 @@ test('columns of like controls are strips, in whatever order they were drawn; a 
           for (let row = 0; row < knobs; row++)
             expect(strips.get(`knob-${strip}-${row}`)).toBe(strip);
         }
+      },
+    ),
+  );
+});
+
+test('rows are read from left to right, those that stand in an arc too', () => {
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 2, max: 12 }),
+      fc.integer({ min: 1, max: 3 }),
+      fc.double({ min: -0.4, max: 0.4, noNaN: true }),
+      (count, rows, bow) => {
+        // Each stands less than half its height above or below the next.
+        const made = Array.from({ length: rows * count }, (_, n) => {
+          const [row, at] = [Math.floor(n / count), n % count];
+          const y = row * 12 * (count + 4) + bow * 12 * Math.abs(at - (count - 1) / 2);
+          return control(`pedal-${n}`, 'pedal', at * 20, y);
+        });
+        const read = rowsOf([...made].reverse()).map((row) => row.map(({ id }) => id));
+        expect(read.flat()).toEqual(made.map(({ id }) => id));
+        expect(read).toHaveLength(rows);
       },
     ),
   );

@@ -11,15 +11,17 @@ const FEWEST = 3;
 const middle = ({ x, width }: Control): number => x + width / 2;
 const level = ({ y, height }: Control): number => y + height / 2;
 
-/** Like controls that stand side by side, from left to right; the rows from top to bottom. */
+/** Like controls that stand side by side, from left to right, in an arc too; the rows from top to bottom. */
 export function rowsOf(controls: readonly Control[]): Control[][] {
   const rows: Control[][] = [];
   for (const control of [...controls].sort((a, b) => level(a) - level(b) || a.x - b.x)) {
-    const row = rows.find(
-      ([first]) =>
-        first.kind === control.kind &&
-        Math.abs(level(first) - level(control)) <= ROW * Math.min(first.height, control.height),
-    );
+    const row = rows.find((one) => {
+      const near = one[one.length - 1];
+      return (
+        near.kind === control.kind &&
+        level(control) - level(near) <= ROW * Math.min(near.height, control.height)
+      );
+    });
     if (row) row.push(control);
     else rows.push([control]);
   }

@@ -7,6 +7,7 @@ import {
   modeRgb,
   parseHex,
   useMode,
+  wcagContrast,
   type Rgb,
 } from 'culori/fn';
 
@@ -33,6 +34,15 @@ export function mixColours(from: string, to: string, way: number): string {
 /** A colour at a share of its brightness, 0…1. */
 export const dimmed = (colour: string, brightness: number): string =>
   brightness >= 1 ? colour : mixColours(BLACK, colour, brightness);
+
+/** What is written on a light: dark and light as the panel's own print is, and black where neither can be read. */
+const INKS = ['#221a08', '#fffdf7', BLACK];
+/** The least contrast of text that is not large (WCAG 2.2, success criterion 1.4.3). */
+const LEGIBLE = 4.5;
+
+/** The colour in which text can be read on another. */
+export const inkOn = (colour: string): string =>
+  INKS.find((ink) => wcagContrast(ink, colour) >= LEGIBLE) ?? BLACK;
 
 /** A colour's three parts, 0…255. */
 export function rgbOf(colour: string): readonly [number, number, number] {

@@ -15,6 +15,7 @@ export * from './kinds.js';
 export * from './layout.js';
 export * from './palette.js';
 export * from './plain-text.js';
+export * from './played-notes.js';
 export * from './pattern.js';
 export * from './link-decoder.js';
 export { HALF_WAITS, LONE_HIGHS } from './half-values.js';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { scaleLinear, scalePow } from 'd3';
-import type { Shape, Zone } from '@rondo/core/profile';
+import { partOfTravel, type Shape, type Zone } from '@rondo/core/profile';
 import { NOTHING, Shaper, shapeWithClick, shaperOf } from './shaper.js';
 
 /** A place of a 14-bit control. */
@@ -54,6 +54,19 @@ describe('shapes', () => {
     }));
     const drawn = new Shaper({ curve: { kind: 'drawn', points } });
     for (const { x, y } of points) expect(drawn.at(x)).toBeCloseTo(y, 12);
+  });
+
+  test('functions that share a travel take turns: each its whole range in its own part, at rest elsewhere', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 2, max: 8 }), share, (of, x) => {
+        for (let at = 0; at < of; at++) {
+          const value = new Shaper({ zones: partOfTravel(at, of) }).at(x);
+          // A part of the travel, stretched over the whole range and held at its ends.
+          const expected = scaleLinear([at / of, (at + 1) / of], [0, 1]).clamp(true)(x);
+          expect(value).toBeCloseTo(expected, 12);
+        }
+      }),
+    );
   });
 
   test('any shape without zones is monotone and meets both ends of its range exactly', () => {

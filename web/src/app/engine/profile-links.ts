@@ -10,6 +10,9 @@ export interface ProfileLink {
   readonly label: string;
   /** It speaks OSC in place of MIDI. */
   readonly isOsc: boolean;
+  /** Nothing ever comes from it, or nothing can be sent to it: no port is asked for on that side. */
+  readonly silent?: boolean | undefined;
+  readonly deaf?: boolean | undefined;
   /** It takes nothing but key strokes. */
   readonly isKeys?: boolean;
   /** What a host expects before it, where it expects a surface. */
@@ -32,12 +35,17 @@ export function linksOf(
   surfaceOf: (surface: string) => Surface | undefined,
 ): ProfileLink[] {
   return [
-    ...profile.surfaceOrder.map((id) => ({
-      link: `surface:${id}`,
-      kind: 'surface' as const,
-      label: profile.surfaces[id].label,
-      isOsc: isOscSurface(surfaceOf(profile.surfaces[id].model)),
-    })),
+    ...profile.surfaceOrder.map((id) => {
+      const surface = surfaceOf(profile.surfaces[id].model);
+      return {
+        link: `surface:${id}`,
+        kind: 'surface' as const,
+        label: profile.surfaces[id].label,
+        isOsc: isOscSurface(surface),
+        silent: surface?.device.sends === false,
+        deaf: surface?.device.takes === false,
+      };
+    }),
     ...profile.hostOrder.flatMap((id) => {
       const { label } = profile.hosts[id];
       const model = modelOf(id);

@@ -219,12 +219,12 @@ const DEMO = 'nine-ferries-mix';
     }
     nav .panic {
       background: var(--panic);
-      color: #fff;
+      color: var(--on-panic);
       font-weight: 700;
     }
     nav .panic:hover {
       background: var(--panic);
-      color: #fff;
+      color: var(--on-panic);
       outline: 2px solid var(--ink);
     }
     nav .pi {

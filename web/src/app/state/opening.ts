@@ -28,11 +28,12 @@ export async function joined(
       unsaved,
       staleAt,
       among,
+      steps: await steps.read(kind, id, leads),
     });
   }
   const action = await opened(api, drafts, kind, id, false);
   if (action.type !== documentActions.opened.type) return action;
-  return leads ? { ...action, among, steps: await steps.read(kind, id) } : { ...action, among };
+  return { ...action, among, steps: await steps.read(kind, id, leads) };
 }
 
 /** Opens a document as the server has it, with what this browser has kept of it. */

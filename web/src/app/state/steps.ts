@@ -20,7 +20,7 @@ const last = ({ past, future }: Made): StepsKept => ({
   past: past.slice(-MOST_KEPT),
   future: future.slice(-MOST_KEPT),
 });
-/** Where they stand that were kept as the page was left. */
+/** Where they stand that were kept as the page was left: of its window alone, and for whoever opens the document next. */
 const leftKey = (kind: Kind, id: string): string => `rondo.steps.${kind}.${id}`;
 const NONE: StepsKept = { past: [], future: [] };
 
@@ -29,7 +29,14 @@ const NONE: StepsKept = { past: [], future: [] };
 export class Steps {
   private readonly store = createStore('rondo-steps', 'steps');
 
-  async read(kind: Kind, id: string): Promise<StepsKept> {
+  /**
+   * What can be taken back of a document: what was done in this window before it was loaded again; else, in the window that
+   * leads, what was done last.
+   */
+  async read(kind: Kind, id: string, leads: boolean): Promise<StepsKept> {
+    const own = this.takeOwn(kind, id);
+    if (own) return own;
+    if (!leads) return NONE;
     try {
       const left = localStorage.getItem(leftKey(kind, id));
       if (left === null) return stepsSchema.parse(await get(`${kind}/${id}`, this.store));
@@ -38,6 +45,26 @@ export class Steps {
       return steps;
     } catch {
       return NONE;
+    }
+  }
+
+  private takeOwn(kind: Kind, id: string): StepsKept | null {
+    const key = leftKey(kind, id);
+    try {
+      const kept = sessionStorage.getItem(key);
+      sessionStorage.removeItem(key);
+      return kept === null ? null : stepsSchema.parse(JSON.parse(kept));
+    } catch {
+      return null;
+    }
+  }
+
+  /** Keeps them for this window alone, before this returns: it may only be loaded again. */
+  keepOwn(kind: Kind, id: string, steps: Made): void {
+    try {
+      sessionStorage.setItem(leftKey(kind, id), JSON.stringify(last(steps)));
+    } catch {
+      // Without room here what the other stores have of them stands.
     }
   }
 
@@ -53,6 +80,10 @@ export class Steps {
   async keep(kind: Kind, id: string, steps: Made): Promise<void> {
     forget(leftKey(kind, id));
     // Without room undo reaches no further than this visit, and nothing else is lost.
-    await set(`${kind}/${id}`, last(steps), this.store).catch(() => undefined);
+    try {
+      await set(`${kind}/${id}`, last(steps), this.store);
+    } catch {
+      // A browser that keeps nothing.
+    }
   }
 }

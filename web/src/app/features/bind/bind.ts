@@ -1,4 +1,5 @@
 import {
+  ApplicationRef,
   ChangeDetectionStrategy,
   Component,
   DestroyRef,
@@ -15,7 +16,7 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { Popover } from 'primeng/popover';
-import { bracketOf, type ControlRef } from '@rondo/core/profile';
+import { bindingsOf, bracketOf, type ControlRef } from '@rondo/core/profile';
 import { EngineService } from '../../engine/engine.service';
 import {
   oscStandingOf,
@@ -61,7 +62,7 @@ import { UsualPanel } from './panels/usual-panel';
 import { VersionsPanel } from './panels/versions-panel';
 import { WhenPanel } from './panels/when-panel';
 import { Zoom, ZoomKeys } from '../../shared/ui/zoom';
-import { windowOf } from './round/choices';
+import { windowOf } from './round/bank-window';
 import { Workbench, type Mode } from './workbench';
 import { Choice } from '../../shared/ui/form';
 
@@ -122,6 +123,7 @@ export class Bind {
   protected readonly engine = inject(EngineService);
   protected readonly bench = inject(Workbench);
   private readonly store = inject(Store);
+  private readonly app = inject(ApplicationRef);
   private readonly editor = inject(DocumentEditor);
   private readonly library = inject(LibraryService);
   protected readonly profile = this.store.selectSignal(profileFeature.selectDocument);
@@ -362,6 +364,10 @@ export class Bind {
     const { id } = frame.plan.links[touched.link];
     const part = touched.part === 'touch' ? 'value' : touched.part;
     const control = { surface: id, control: touched.control.id, part };
+    if (part === 'push' && this.isOnlyClicked(control)) {
+      this.bench.touched.set(control);
+      return;
+    }
     // What is told late of the control in hand, its release too, closes nothing that was opened since.
     if (this.isInHand(control)) this.bench.touched.set(control);
     else if (this.pick(control)) this.pickedAt = at;
@@ -370,6 +376,20 @@ export class Bind {
   private isInHand({ surface, control, part }: ControlRef): boolean {
     const now = this.selected();
     return now?.surface === surface && now.control === control && now.part === part;
+  }
+
+  /**
+   * Whether the press of a drawn control was only the click that took it in hand: nothing is bound to the press, and what
+   * is taken hold of is the turn. A real one that is pressed is meant so.
+   */
+  private isOnlyClicked(control: ControlRef): boolean {
+    const profile = this.profile();
+    return (
+      profile !== null &&
+      this.isInHand({ ...control, part: 'value' }) &&
+      !this.engine.choices()[`surface:${control.surface}`]?.real &&
+      bindingsOf(profile, control).length === 0
+    );
   }
 
   /** The control that is touched takes the function that was pointed at. */
@@ -514,7 +534,7 @@ export class Bind {
         keys: ['/', 'Shift+/'],
         shown: '/',
         does: 'Find a function for the control in hand, or first the function and then its control',
-        run: () => this.finderOpen.set(true),
+        run: () => this.openFinder(true),
       },
       {
         keys: ['v'],
@@ -579,6 +599,12 @@ export class Bind {
         does: 'Hold a control while another is moved; a click on it, or Esc, lets go',
       },
     ]);
+  }
+
+  /** Opens or closes the finder at once: what is typed next is never taken for keys of the page. */
+  protected openFinder(open: boolean): void {
+    this.finderOpen.set(open);
+    if (open) this.app.tick();
   }
 
   /** Closes what is open, the innermost first. */

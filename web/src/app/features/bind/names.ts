@@ -200,7 +200,8 @@ export function tapeText(profile: Profile, action: Action, bank: number): string
   // The program names its strips itself, by what it shows in them.
   if (model?.expects && scope.kind === 'fixed') return `${label} ${scope.strip + 1}`;
   if (scope.kind === 'host' || !PLAIN.has(action.function)) {
-    const chosen = action.behaviour === 'set' && choicesOf(fn);
+    // What is started and waits for its time is called by its name: no press sets one of its states.
+    const chosen = action.behaviour === 'set' && fn?.waits === undefined && choicesOf(fn);
     return chosen ? chosen[Math.round((action.to ?? 1) * (chosen.length - 1))] : label;
   }
   if (scope.kind === 'selected') return `${label}, selected`;

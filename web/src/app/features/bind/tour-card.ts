@@ -108,7 +108,7 @@ const STEPS: readonly Step[] = [
       border-left: 4px solid var(--forward);
       border-radius: 6px;
       background: var(--raised);
-      box-shadow: 0 6px 24px rgb(0 0 0 / 18%);
+      box-shadow: var(--raise);
     }
     /* Never over what it speaks of. */
     .above {

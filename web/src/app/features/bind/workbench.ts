@@ -312,7 +312,9 @@ export class Workbench {
     const rival = rivalsOf(profile, action, layer).find(
       (other) => other.control && other.id !== here?.id,
     );
-    const name = `Bind ${this.controlName(ref)} to ${actionName(profile, action)}`;
+    const isNewLayer = action.do === 'layer' && !Object.hasOwn(profile.layers, action.layer);
+    const does = isNewLayer ? 'a new layer' : actionName(profile, action);
+    const name = `Bind ${this.controlName(ref)} to ${does}`;
     this.actionAt.set(way === 'add' && here ? here.actions.length : 0);
     this.edit((now) => bind(now, name, ref, action, { layer, gesture }, way));
     const result: BindResult = {
@@ -330,6 +332,8 @@ export class Workbench {
       rival: rival?.control ? this.controlName(rival.control) : '',
     };
     this.bound.set({ result, by: this.open().past.at(-1) });
+    // What is bound next is for the layer that was just made.
+    if (isNewLayer) this.chosenLayer.set(action.layer);
   }
 
   /** A layer's own key has to lie below it, or nothing would turn the layer on. */

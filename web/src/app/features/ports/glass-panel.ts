@@ -121,7 +121,7 @@ const LOOK_EVERY_MS = 2_000;
     .code svg {
       width: 168px;
       height: 168px;
-      background: #ffffff;
+      background: var(--code-paper);
       border-radius: 6px;
     }
     .code b {

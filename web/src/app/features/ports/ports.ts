@@ -21,7 +21,9 @@ import { Api } from '../../state/api';
 import { profileFeature, surfaceFeature } from '../../state/document';
 import { DocumentEditor } from '../../state/documents';
 import { LibraryService } from '../../state/library';
-import { listFeature } from '../../state/list';
+import { documentActions } from '../../state/actions';
+import { lastUsed } from '../../state/last-used';
+import { selectListOf } from '../../state/list';
 import { GlassPanel } from './glass-panel';
 import { KeysPanel } from './keys-panel';
 import { LampSearch } from './lamp-search';
@@ -185,7 +187,16 @@ const LIT_MS = 400;
         </aside>
       } @else {
         <aside class="quiet">
-          Open a profile to say which of these ports it uses, and what for.
+          <p>Open a profile to say which of these ports it uses, and what for.</p>
+          @if (last) {
+            <p-button
+              label="Open the one used last"
+              size="small"
+              severity="secondary"
+              [outlined]="true"
+              (onClick)="openLast()"
+            />
+          }
         </aside>
       }
     </div>
@@ -302,6 +313,8 @@ export class PortsScreen {
   private readonly editor = inject(DocumentEditor);
   private readonly library = inject(LibraryService);
   protected readonly profile = this.store.selectSignal(profileFeature.selectDocument);
+  /** The profile that was open last in this browser: this screen may have been loaded again. */
+  protected readonly last = lastUsed().at(0);
   protected readonly links = computed(() => {
     const profile = this.profile();
     if (!profile) return [];
@@ -313,7 +326,7 @@ export class PortsScreen {
   });
   protected readonly oscLinks = computed(() => this.links().filter(({ isOsc }) => isOsc));
   private readonly editing = this.store.selectSignal(surfaceFeature.selectDocument);
-  private readonly surfaces = this.store.selectSignal(listFeature.selectSurface);
+  private readonly surfaces = this.store.selectSignal(selectListOf.surface);
   protected readonly own = computed(() => this.surfaces().documents ?? []);
   protected readonly ownChoices = computed(() =>
     this.own().map(({ id, name }) => ({ value: id, label: name })),
@@ -357,6 +370,10 @@ export class PortsScreen {
       cancelAnimationFrame(this.shown);
       clearTimeout(this.darkTimer);
     });
+  }
+
+  protected openLast(): void {
+    if (this.last) this.store.dispatch(documentActions.open({ kind: 'profile', id: this.last }));
   }
 
   protected ask(): void {

@@ -1,6 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { setRoles, type Profile, type Roles } from '@rondo/core/profile';
-import { speaksOsc } from '@rondo/core/surface';
+import {
+  notesOfKeys,
+  playedWithKeys,
+  speaksOsc,
+  type Control,
+  type Surface,
+} from '@rondo/core/surface';
 import { MIDDLE_C, noteName } from '@rondo/core/wire';
 import { FormsModule } from '@angular/forms';
 import { SelectButton } from 'primeng/selectbutton';
@@ -11,6 +17,14 @@ import { Choice, NumberField, Switch } from '../../shared/ui/form';
 import { withEnd } from './note-range';
 
 type Range = Roles['notes'][number];
+
+/** As many controls are named; of the rest it is said how many they are. */
+const MOST_NAMED = 6;
+const countOf = (controls: readonly Control[]): string =>
+  controls
+    .slice(0, MOST_NAMED)
+    .map(({ label }) => label)
+    .join(', ') + (controls.length > MOST_NAMED ? ` and ${controls.length - MOST_NAMED} more` : '');
 
 /** What the messages of each surface's port are for: control, notes to be played, clock. */
 @Component({
@@ -74,6 +88,9 @@ type Range = Roles['notes'][number];
             >
             <button type="button" (click)="remove(row.id, i)">Remove</button>
           </div>
+        }
+        @if (row.played) {
+          <p role="status">Played too, so that they do nothing else: {{ row.played }}.</p>
         }
         <div class="row">
           <button type="button" (click)="add(row.id)">Add notes to be played</button>
@@ -157,14 +174,15 @@ export class RolesForm {
     const profile = this.profile();
     return profile.surfaceOrder
       .filter((id) => {
-        const surface = this.library.surface(profile.surfaces[id].model);
+        const surface = this.surfaceOf(id);
         return !surface || !speaksOsc(surface);
       })
-      .map((id) => ({
-        id,
-        label: profile.surfaces[id].label,
-        roles: profile.surfaces[id].roles ?? { notes: [], clock: false },
-      }));
+      .map((id) => {
+        const surface = this.surfaceOf(id);
+        const roles = profile.surfaces[id].roles ?? { notes: [], clock: false };
+        const played = surface ? playedWithKeys(surface, roles.notes) : [];
+        return { id, label: profile.surfaces[id].label, roles, played: countOf(played) };
+      });
   });
 
   protected set(id: string, part: Partial<Roles>): void {
@@ -174,13 +192,24 @@ export class RolesForm {
     });
   }
 
+  private surfaceOf(id: string): Surface | undefined {
+    return this.library.surface(this.profile().surfaces[id].model);
+  }
+
   private rangesOf(id: string): Range[] {
     return [...(this.rows().find((row) => row.id === id)?.roles.notes ?? [])];
   }
 
   protected add(id: string): void {
     const notes = this.rangesOf(id);
-    if (notes.length < 16) this.set(id, { notes: [...notes, { channel: 1, from: 0, to: 127 }] });
+    const surface = this.surfaceOf(id);
+    // What a keyboard is played on is its keys; of a device without any nobody knows.
+    const keys = surface ? notesOfKeys(surface) : [];
+    const isNew = ({ channel, from, to }: (typeof keys)[number]) =>
+      !notes.some((one) => one.channel === channel && one.from === from && one.to === to);
+    const found = keys.filter(isNew);
+    const more = found.length > 0 ? found : [{ channel: 1, from: 0, to: 127 }];
+    this.set(id, { notes: [...notes, ...more.map((one) => ({ ...one }))].slice(0, 16) });
   }
 
   protected remove(id: string, index: number): void {

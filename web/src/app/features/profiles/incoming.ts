@@ -17,7 +17,7 @@ import { Thumb } from '../../shared/panel/thumb';
 import { ActMenu, OneOf } from '../../shared/ui/form';
 import { Api, words, type Imported, type Summary } from '../../state/api';
 import { IncomingFile, type Part } from '../../state/incoming-file';
-import { listFeature } from '../../state/list';
+import { selectListOf } from '../../state/list';
 
 type Way = 'new' | 'replace';
 
@@ -171,8 +171,8 @@ export class Incoming {
   private readonly given = inject(IncomingFile);
   private readonly router = inject(Router);
   private readonly store = inject(Store);
-  private readonly profiles = this.store.selectSignal(listFeature.selectProfile);
-  private readonly surfaces = this.store.selectSignal(listFeature.selectSurface);
+  private readonly profiles = this.store.selectSignal(selectListOf.profile);
+  private readonly surfaces = this.store.selectSignal(selectListOf.surface);
   /** Layers and palettes, and what each can be put into. */
   protected readonly parts = computed(() => {
     const options = (list: readonly Summary[] | null) =>

@@ -21,7 +21,7 @@ import { Thumb } from '../../shared/panel/thumb';
 import { listActions } from '../../state/actions';
 import { Api, freshId, words } from '../../state/api';
 import { LibraryService } from '../../state/library';
-import { listFeature } from '../../state/list';
+import { selectListOf } from '../../state/list';
 import { TouchYours } from './touch-yours';
 
 interface Chosen {
@@ -52,9 +52,9 @@ export class NewProfile {
   private readonly library = inject(LibraryService);
   private readonly engine = inject(EngineService);
   protected readonly touch = inject(TouchYours);
-  private readonly profiles = this.store.selectSignal(listFeature.selectProfile);
-  private readonly surfaceList = this.store.selectSignal(listFeature.selectSurface);
-  private readonly hostList = this.store.selectSignal(listFeature.selectHost);
+  private readonly profiles = this.store.selectSignal(selectListOf.profile);
+  private readonly surfaceList = this.store.selectSignal(selectListOf.surface);
+  private readonly hostList = this.store.selectSignal(selectListOf.host);
 
   /** One's own first. */
   protected readonly pictures = computed(() => [

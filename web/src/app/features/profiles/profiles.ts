@@ -33,7 +33,7 @@ import { Thumb } from '../../shared/panel/thumb';
 import { Shortcuts } from '../../shared/ui/shortcuts';
 import { profileFeature, selectStateOf } from '../../state/document';
 import { DocumentEditor } from '../../state/documents';
-import { listFeature } from '../../state/list';
+import { selectListOf } from '../../state/list';
 
 const MOST_PICTURES = 3;
 
@@ -349,7 +349,7 @@ const MOST_PICTURES = 3;
 export class Profiles {
   protected readonly tour = inject(Tour);
   private readonly store = inject(Store);
-  private readonly list = this.store.selectSignal(listFeature.selectProfile);
+  private readonly list = this.store.selectSignal(selectListOf.profile);
   protected readonly profiles = computed(() => this.list().documents);
   protected readonly message = computed(() => this.list().message);
   private readonly used = lastUsed();

@@ -8,7 +8,7 @@ import type { PortChoice } from '../../engine/port-choice';
 import { Recogniser, sameIdentity, type Answer } from '../../engine/recogniser';
 import { listActions } from '../../state/actions';
 import { LibraryService } from '../../state/library';
-import { listFeature } from '../../state/list';
+import { selectListOf } from '../../state/list';
 
 /** What is known of a device that is being touched. */
 export interface Touched {
@@ -35,7 +35,7 @@ export class TouchYours {
   private readonly recogniser = inject(Recogniser);
   private readonly library = inject(LibraryService);
   private readonly store = inject(Store);
-  private readonly list = this.store.selectSignal(listFeature.selectSurface);
+  private readonly list = this.store.selectSignal(selectListOf.surface);
   readonly on = signal(false);
   /** What is touched is heard: MIDI was allowed. */
   readonly listening = signal(false);

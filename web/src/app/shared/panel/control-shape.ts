@@ -218,10 +218,12 @@ const angle = scaleLinear([0, 1], [-135, 135]);
       fill: var(--lamp, var(--light-on));
     }
     :host(.lit) .legend {
-      fill: #221a08;
+      fill: var(--lamp-ink, var(--on-light));
     }
     :host(.red) {
       --lamp: var(--light-red);
+      /* The dark ink of the others has too little contrast on it. */
+      --lamp-ink: var(--on-red);
     }
     :host(.green) {
       --lamp: var(--light-green);

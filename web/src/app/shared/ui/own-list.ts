@@ -18,7 +18,7 @@ import { documentActions, listActions } from '../../state/actions';
 import { selectStateOf } from '../../state/document';
 import { DocumentEditor } from '../../state/documents';
 import { SCREEN_OF, type AnyDocument } from '../../state/kinds';
-import { listFeature } from '../../state/list';
+import { selectListOf } from '../../state/list';
 import { Api } from '../../state/api';
 import { SaveAlone } from './save-alone';
 
@@ -149,8 +149,8 @@ export class OwnList implements OnInit {
   private readonly editor = inject(DocumentEditor);
   private readonly api = inject(Api);
   private readonly lists = {
-    surface: this.store.selectSignal(listFeature.selectSurface),
-    host: this.store.selectSignal(listFeature.selectHost),
+    surface: this.store.selectSignal(selectListOf.surface),
+    host: this.store.selectSignal(selectListOf.host),
   };
   private readonly opened = {
     surface: this.store.selectSignal(selectStateOf.surface),

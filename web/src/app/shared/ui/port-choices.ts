@@ -49,33 +49,41 @@ const NOTHING = 'none';
             <label [for]="row.link + '-input'"
               >From {{ row.kind === 'surface' ? 'the surface' : 'the program' }}</label
             >
-            <p-select
-              [inputId]="row.link + '-input'"
-              size="small"
-              appendTo="body"
-              [options]="row.inputs"
-              optionLabel="label"
-              optionValue="value"
-              [ngModel]="row.input"
-              (ngModelChange)="choose(row.link, 'input', $event)"
-              [ariaLabel]="row.label + ' input'"
-            />
+            @if (row.silent) {
+              <small>It sends no messages.</small>
+            } @else {
+              <p-select
+                [inputId]="row.link + '-input'"
+                size="small"
+                appendTo="body"
+                [options]="row.inputs"
+                optionLabel="label"
+                optionValue="value"
+                [ngModel]="row.input"
+                (ngModelChange)="choose(row.link, 'input', $event)"
+                [ariaLabel]="row.label + ' input'"
+              />
+            }
           </div>
           <div class="line">
             <label [for]="row.link + '-output'"
               >To {{ row.kind === 'surface' ? 'the surface' : 'the program' }}</label
             >
-            <p-select
-              [inputId]="row.link + '-output'"
-              size="small"
-              appendTo="body"
-              [options]="row.outputs"
-              optionLabel="label"
-              optionValue="value"
-              [ngModel]="row.output"
-              (ngModelChange)="choose(row.link, 'output', $event)"
-              [ariaLabel]="row.label + ' output'"
-            />
+            @if (row.deaf) {
+              <small>It takes no messages: nothing comes back to it.</small>
+            } @else {
+              <p-select
+                [inputId]="row.link + '-output'"
+                size="small"
+                appendTo="body"
+                [options]="row.outputs"
+                optionLabel="label"
+                optionValue="value"
+                [ngModel]="row.output"
+                (ngModelChange)="choose(row.link, 'output', $event)"
+                [ariaLabel]="row.label + ' output'"
+              />
+            }
           </div>
         }
         @for (line of row.trouble; track line) {

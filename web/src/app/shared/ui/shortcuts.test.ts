@@ -1,4 +1,13 @@
-import { Injector, runInInjectionContext } from '@angular/core';
+import {
+  ApplicationRef,
+  Component,
+  ElementRef,
+  Injector,
+  afterNextRender,
+  inject,
+  runInInjectionContext,
+  signal,
+} from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import fc from 'fast-check';
 import { Shortcuts } from './shortcuts';
@@ -25,6 +34,33 @@ beforeEach(() => {
 });
 const add = (...list: ReturnType<typeof shortcut>[]) =>
   runInInjectionContext(TestBed.inject(Injector), () => shortcuts.add('Test', list));
+
+/** A field that takes the keyboard as it appears. */
+@Component({ selector: 'rondo-taker', template: '<input />' })
+class Taker {
+  constructor() {
+    const { nativeElement } = inject<ElementRef<HTMLElement>>(ElementRef);
+    afterNextRender(() => nativeElement.querySelector('input')?.focus());
+  }
+}
+@Component({ imports: [Taker], template: '@if (open()) {<rondo-taker />}' })
+class Opener {
+  readonly open = signal(false);
+}
+
+test('what a key opens has the keyboard before the next key, with no pause between', () => {
+  const fixture = TestBed.createComponent(Opener);
+  document.body.append(fixture.nativeElement as Element);
+  TestBed.inject(ApplicationRef).attachView(fixture.componentRef.hostView);
+  add(
+    { ...shortcut('/'), run: () => void fixture.componentInstance.open.set(true) },
+    shortcut('s'),
+  );
+  press(document.body, '/');
+  expect(press(document.activeElement!, 's')).toBe(true);
+  expect(done).toEqual([]);
+  fixture.destroy();
+});
 
 /** Everything that takes keys for itself. */
 const FIELDS = [

@@ -1,4 +1,4 @@
-import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
+import { ApplicationRef, DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
 import { matchKeybindingPress, parseKeybinding, type KeybindingPress } from 'tinykeys';
 import { hasKeyboard } from './typing';
 
@@ -36,6 +36,7 @@ export class Shortcuts {
   /** Whether keys that are single characters do anything: people who speak to their machine switch them off. */
   readonly single = signal(localStorage.getItem(KEY) !== 'off');
   private readonly scopes = signal<readonly Scope[]>([]);
+  private readonly app = inject(ApplicationRef);
   /** What keys do now, the newest scope first. */
   readonly help = computed(() => [...this.scopes()].reverse());
 
@@ -75,6 +76,8 @@ export class Shortcuts {
         if (when && !when()) continue;
         event.preventDefault();
         run(event);
+        // What it opens has the keyboard before the next key comes, however quick the hand is.
+        this.app.tick();
         return;
       }
   }

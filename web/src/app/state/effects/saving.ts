@@ -72,7 +72,9 @@ function keepOnLeavingOf(kind: Kind) {
         withLatestFrom(stateOf(store, kind)),
         tap(([, state]) => {
           const { document, revision, save, leads } = state;
-          if (!document || !leads || save === 'saved') return;
+          if (!document) return;
+          steps.keepOwn(kind, document.id, state);
+          if (!leads || save === 'saved') return;
           drafts.keepNow(kind, { revision, document });
           drafts.keepSentNow(kind, document.id);
           steps.keepNow(kind, document.id, state);

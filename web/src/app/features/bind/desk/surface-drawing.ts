@@ -13,6 +13,7 @@ import {
 import type { Action, ControlRef, Profile } from '@rondo/core/profile';
 import { partKey } from '@rondo/core/round';
 import {
+  inkOn,
   inputsOf,
   lightTarget,
   mainPart,
@@ -95,6 +96,7 @@ interface Live {
       preserveAspectRatio="xMidYMin meet"
       role="group"
       [attr.aria-label]="surface().name"
+      tabindex="-1"
       [rondoHands]="this"
       (wheel)="onWheel($event)"
       (focusin)="onFocus($event)"
@@ -568,6 +570,7 @@ export class SurfaceDrawing implements Played {
       const colour = this.colourOf(live.control, lit);
       live.node.classList.toggle('lit', lit > 0 && colour !== null);
       live.node.style.setProperty('--lamp', colour ?? null);
+      live.node.style.setProperty('--lamp-ink', colour ? inkOn(colour) : null);
       if (this.isPressed(live.control)) live.node.setAttribute('aria-pressed', String(lit > 0));
     }
     if (down !== live.down) {

@@ -33,7 +33,7 @@ import { HARROW_8_SIDE, STOCK_SURFACES } from '@rondo/core/surface';
 import { listActions } from '../../../state/actions';
 import { DocumentEditor } from '../../../state/documents';
 import { LibraryService } from '../../../state/library';
-import { listFeature } from '../../../state/list';
+import { selectListOf } from '../../../state/list';
 import { Choice, TextField, type Option } from '../../../shared/ui/form';
 import { Workbench } from '../workbench';
 
@@ -244,8 +244,8 @@ export class SurfacePicker {
   private readonly store = inject(Store);
   private readonly library = inject(LibraryService);
   private readonly bench = inject(Workbench);
-  private readonly list = this.store.selectSignal(listFeature.selectSurface);
-  private readonly hostList = this.store.selectSignal(listFeature.selectHost);
+  private readonly list = this.store.selectSignal(selectListOf.surface);
+  private readonly hostList = this.store.selectSignal(selectListOf.host);
 
   /** The surface of which it is chosen how it is marked; '' for none. */
   protected readonly marking = signal('');

@@ -11,6 +11,7 @@ import { EngineService } from '../../../engine/engine.service';
 import type { Frame } from '../../../engine/frame';
 import { actionName } from '../names';
 import { answerOf } from '../round/round-view';
+import { deafName } from '../deaf';
 import { Workbench } from '../workbench';
 import { Choice, NumberField } from '../../../shared/ui/form';
 import { FormsModule } from '@angular/forms';
@@ -35,142 +36,155 @@ const TESTS = [
   imports: [Choice, FormsModule, NumberField, Slider],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <section>
-      <h3>What if</h3>
-      @if (states().length === 0) {
-        <p>
-          Touch a control that shows a state, and play at that state here. The host hears nothing.
-        </p>
-      }
-      @for (state of states(); track state.key) {
-        <div class="row">
-          <span class="what">{{ state.label }}</span>
-          @for (choice of choices; track choice.label) {
-            <button
-              type="button"
-              class="small"
-              [attr.aria-pressed]="playedAt(state.key) === choice.value"
-              [attr.aria-label]="state.label + ': ' + choice.label"
-              (click)="play(state.key, choice.value)"
-            >
-              {{ choice.label }}
-            </button>
-          }
-          <p-slider
-            [ariaLabel]="state.label + ', per cent'"
-            [ngModel]="percent(playedAt(state.key))"
-            (ngModelChange)="play(state.key, $event / 100)"
-          />
-        </div>
-      }
-      @if (played().size > 0) {
-        <button type="button" class="small" (click)="end()">As the host has it</button>
-      }
-    </section>
-    <section>
-      <h3>Shown elsewhere</h3>
-      @if (bench.gathered(); as list) {
-        <p role="status">
-          Touch the lights that are to show {{ target()?.label }}, the lowest first.
-          {{ list.length }} so far.
-        </p>
-        <div class="row">
-          <button type="button" class="small" [disabled]="list.length === 0" (click)="show('same')">
-            Each shows it
-          </button>
-          <button type="button" class="small" [disabled]="list.length < 2" (click)="show('row')">
-            A row, as a meter
-          </button>
-          <button type="button" class="small" (click)="bench.gathered.set(null)">Cancel</button>
-        </div>
-      } @else {
-        @if (target(); as t) {
-          <div class="row">
-            @if (t.meter) {
-              <rondo-choice
-                label="What is shown"
-                [options]="t.choices"
-                [value]="whole() ? 'own' : 'meter'"
-                (chosen)="whole.set($event === 'own')"
-              />
-            }
-            <button type="button" class="small" (click)="bench.gathered.set([])">
-              Show it on other lights
-            </button>
-          </div>
-        } @else {
-          <p>Touch a control that shows a state, to show that on other lights too.</p>
+    @if (deaf(); as name) {
+      <section>
+        <p>{{ name }}: no light or motor to try. What it sends is seen under Bind.</p>
+      </section>
+    } @else {
+      <section>
+        <h3>What if</h3>
+        @if (states().length === 0) {
+          <p>
+            Touch a control that shows a state, and play at that state here. The host hears nothing.
+          </p>
         }
-        <ul>
-          @for (one of showings(); track one.id) {
-            <li class="row">
-              <span class="what">{{ one.label }}</span>
+        @for (state of states(); track state.key) {
+          <div class="row">
+            <span class="what">{{ state.label }}</span>
+            @for (choice of choices; track choice.label) {
               <button
                 type="button"
                 class="small"
-                [attr.aria-pressed]="bench.showingId() === one.id"
-                (click)="openLooks(one.id)"
+                [attr.aria-pressed]="playedAt(state.key) === choice.value"
+                [attr.aria-label]="state.label + ': ' + choice.label"
+                (click)="play(state.key, choice.value)"
               >
-                Looks
+                {{ choice.label }}
               </button>
-              <button type="button" class="small" (click)="remove(one.id, one.label)">
-                Remove
-              </button>
-            </li>
-          }
-        </ul>
-      }
-    </section>
-    <section>
-      <h3>Light test</h3>
-      @if (lit(); as light) {
-        <div class="row">
-          <button type="button" class="small" aria-label="Number before" (click)="walk(-1)">
-            ◂
-          </button>
-          <span class="pair">
-            Number
-            <rondo-number
-              label="Number sent to the light"
-              [min]="0"
-              [max]="127"
-              [value]="tried() ?? 0"
-              (changed)="tryOut($event ?? 0)"
+            }
+            <p-slider
+              [ariaLabel]="state.label + ', per cent'"
+              [ngModel]="percent(playedAt(state.key))"
+              (ngModelChange)="play(state.key, $event / 100)"
             />
-          </span>
-          <button type="button" class="small" aria-label="Next number" (click)="walk(1)">▸</button>
-          @if (tried() !== null) {
-            <button type="button" class="small" (click)="tryOut(null)">End the test</button>
-          }
-        </div>
-        <p>Look at {{ light }}, and write what you see into the colours of its surface.</p>
-      } @else {
-        <p>Touch a control with a light to walk through the numbers that it can be sent.</p>
-      }
-    </section>
-    <section>
-      <h3>Motor test</h3>
-      @if (hasMotors()) {
-        <div class="row">
-          @for (t of tests; track t.test) {
+          </div>
+        }
+        @if (played().size > 0) {
+          <button type="button" class="small" (click)="end()">As the host has it</button>
+        }
+      </section>
+      <section>
+        <h3>Shown elsewhere</h3>
+        @if (bench.gathered(); as list) {
+          <p role="status">
+            Touch the lights that are to show {{ target()?.label }}, the lowest first.
+            {{ list.length }} so far.
+          </p>
+          <div class="row">
             <button
               type="button"
               class="small"
-              [attr.aria-pressed]="motors() === t.test"
-              (click)="tryMotors(t.test)"
+              [disabled]="list.length === 0"
+              (click)="show('same')"
             >
-              {{ t.label }}
+              Each shows it
             </button>
+            <button type="button" class="small" [disabled]="list.length < 2" (click)="show('row')">
+              A row, as a meter
+            </button>
+            <button type="button" class="small" (click)="bench.gathered.set(null)">Cancel</button>
+          </div>
+        } @else {
+          @if (target(); as t) {
+            <div class="row">
+              @if (t.meter) {
+                <rondo-choice
+                  label="What is shown"
+                  [options]="t.choices"
+                  [value]="whole() ? 'own' : 'meter'"
+                  (chosen)="whole.set($event === 'own')"
+                />
+              }
+              <button type="button" class="small" (click)="bench.gathered.set([])">
+                Show it on other lights
+              </button>
+            </div>
+          } @else {
+            <p>Touch a control that shows a state, to show that on other lights too.</p>
           }
-          @if (motors() !== null) {
-            <button type="button" class="small" (click)="tryMotors(null)">Give them back</button>
-          }
-        </div>
-        <p>A fader that is touched is never driven.</p>
-      } @else {
-        <p>This surface has no motors.</p>
-      }
-    </section>
+          <ul>
+            @for (one of showings(); track one.id) {
+              <li class="row">
+                <span class="what">{{ one.label }}</span>
+                <button
+                  type="button"
+                  class="small"
+                  [attr.aria-pressed]="bench.showingId() === one.id"
+                  (click)="openLooks(one.id)"
+                >
+                  Looks
+                </button>
+                <button type="button" class="small" (click)="remove(one.id, one.label)">
+                  Remove
+                </button>
+              </li>
+            }
+          </ul>
+        }
+      </section>
+      <section>
+        <h3>Light test</h3>
+        @if (lit(); as light) {
+          <div class="row">
+            <button type="button" class="small" aria-label="Number before" (click)="walk(-1)">
+              ◂
+            </button>
+            <span class="pair">
+              Number
+              <rondo-number
+                label="Number sent to the light"
+                [min]="0"
+                [max]="127"
+                [value]="tried() ?? 0"
+                (changed)="tryOut($event ?? 0)"
+              />
+            </span>
+            <button type="button" class="small" aria-label="Next number" (click)="walk(1)">
+              ▸
+            </button>
+            @if (tried() !== null) {
+              <button type="button" class="small" (click)="tryOut(null)">End the test</button>
+            }
+          </div>
+          <p>Look at {{ light }}, and write what you see into the colours of its surface.</p>
+        } @else {
+          <p>Touch a control with a light to walk through the numbers that it can be sent.</p>
+        }
+      </section>
+      <section>
+        <h3>Motor test</h3>
+        @if (hasMotors()) {
+          <div class="row">
+            @for (t of tests; track t.test) {
+              <button
+                type="button"
+                class="small"
+                [attr.aria-pressed]="motors() === t.test"
+                (click)="tryMotors(t.test)"
+              >
+                {{ t.label }}
+              </button>
+            }
+            @if (motors() !== null) {
+              <button type="button" class="small" (click)="tryMotors(null)">Give them back</button>
+            }
+          </div>
+          <p>A fader that is touched is never driven.</p>
+        } @else {
+          <p>This surface has no motors.</p>
+        }
+      </section>
+    }
   `,
   styleUrl: '../../../shared/ui/panel.css',
   styles: `
@@ -223,6 +237,7 @@ export class LightsStrip {
     const control = this.bench.control();
     return control?.takes.light ? control.label : null;
   });
+  protected readonly deaf = computed(() => deafName(this.bench));
   protected readonly hasMotors = computed(
     () => this.bench.surface()?.controls.some((control) => control.takes.motor) ?? false,
   );

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { removeBindings, type Action, type Behaviour, type Condition } from '@rondo/core/profile';
-import { choicesFor, enterChoices } from '../round/choices';
+import { choicesFor } from '../round/choices';
+import { enterChoices } from '../round/state-choices';
 import { ConditionList } from './condition-list';
 import { Finder } from '../round/finder';
 import { BEHAVIOUR_WORDS } from '../../../shared/words/behaviour-words';

@@ -8,7 +8,7 @@ import {
   signal,
 } from '@angular/core';
 import type { Action, Condition } from '@rondo/core/profile';
-import { stateChoices } from '../round/choices';
+import { stateChoices } from '../round/state-choices';
 import { Finder } from '../round/finder';
 import { conditionName } from '../names';
 import { Workbench } from '../workbench';

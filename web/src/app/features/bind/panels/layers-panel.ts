@@ -2,11 +2,13 @@ import { choicesOf } from '@rondo/core/host';
 import {
   ChangeDetectionStrategy,
   Component,
+  ElementRef,
   computed,
   effect,
   inject,
   signal,
   untracked,
+  viewChild,
 } from '@angular/core';
 import { valueText } from '@rondo/core/host';
 import {
@@ -27,7 +29,7 @@ import {
   type Profile,
 } from '@rondo/core/profile';
 import { pageIdsOf } from '@rondo/core/surface';
-import { enterChoices } from '../round/choices';
+import { enterChoices } from '../round/state-choices';
 import { Finder } from '../round/finder';
 import { actionName } from '../names';
 import { PanelHead } from './panel-head';
@@ -115,8 +117,6 @@ const EVENTS = [
             <button type="button" class="small" (click)="bench.panel.set('usual')">
               What new bindings go to ▸
             </button>
-          </div>
-          <div class="row">
             <rondo-save-alone [name]="l.label" [what]="alone" />
             <input
               #file
@@ -267,6 +267,7 @@ const EVENTS = [
 })
 export class LayersPanel {
   protected readonly bench = inject(Workbench);
+  private readonly nameField = viewChild<ElementRef<HTMLInputElement>>('name');
   protected readonly finding = signal<'enter' | 'leave' | null>(null);
   private readonly incoming = inject(IncomingFile);
   /** What the layer that was read last has to say. */
@@ -382,7 +383,7 @@ export class LayersPanel {
     if (!profile) return;
     const { id } = addLayer(profile);
     this.bench.edit((now) => addLayer(now));
-    this.bench.chosenLayer.set(id);
+    this.show(id);
   }
 
   /** Reads the layers of a file on top of one's own; what has no place here is told. */
@@ -428,7 +429,15 @@ export class LayersPanel {
     const from = this.bench.layer();
     const { id } = copyLayer(profile, from);
     this.bench.edit((now) => copyLayer(now, from));
+    this.show(id);
+  }
+
+  /** A layer that was just made: what is typed next is its name. */
+  private show(id: string): void {
     this.bench.chosenLayer.set(id);
+    const field = this.nameField()?.nativeElement;
+    field?.focus();
+    field?.select();
   }
 
   protected move(by: number): void {

@@ -5,6 +5,7 @@ import { usualReturns } from '@rondo/core/round';
 import { lightTarget, outputsOf, type OutputPart, type ReturnLevels } from '@rondo/core/surface';
 import { ReturnsForm, applyReturns, type ReturnsChange } from '../../../shared/ui/returns-form';
 import { PanelHead } from './panel-head';
+import { deafName } from '../deaf';
 import { Workbench } from '../workbench';
 import { OneOf } from '../../../shared/ui/form';
 
@@ -22,7 +23,12 @@ type Settable = (typeof SETTABLE)[number];
   template: `
     <rondo-panel-head title="What comes back" [about]="about()" />
     <div class="body">
-      @if (!bench.control() && !bench.showing()) {
+      @if (deaf(); as name) {
+        <p>
+          Nothing comes back to {{ name }}: no messages are taken there, so no light, motor, ring or
+          display can be driven.
+        </p>
+      } @else if (!bench.control() && !bench.showing()) {
         <p>Touch a control, or click it in the drawing, to see and change what comes back to it.</p>
       } @else if (outputs().length === 0) {
         <p>Nothing can be shown on this control: it has no light, motor, ring or display.</p>
@@ -82,6 +88,7 @@ export class ReturnsPanel {
     binding: this.wordsOf('binding').toLowerCase(),
   }));
 
+  protected readonly deaf = computed(() => (this.bench.showing() ? null : deafName(this.bench)));
   protected readonly outputs = computed<readonly OutputPart[]>(() => {
     const showing = this.bench.showing();
     if (showing) return [...new Set(showing.on.map(({ part }) => part))];

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { Store } from '@ngrx/store';
 import { SetUpList } from '../../../shared/ui/set-up-list';
 import { listActions } from '../../../state/actions';
-import { listFeature } from '../../../state/list';
+import { selectListOf } from '../../../state/list';
 import { Workbench } from '../workbench';
 import { PanelHead } from './panel-head';
 
@@ -22,7 +22,7 @@ import { PanelHead } from './panel-head';
 export class SetUpsPanel {
   protected readonly bench = inject(Workbench);
   private readonly store = inject(Store);
-  private readonly profiles = this.store.selectSignal(listFeature.selectProfile);
+  private readonly profiles = this.store.selectSignal(selectListOf.profile);
   protected readonly nameOf = computed(() => {
     const list = this.profiles().documents ?? [];
     return (id: string) => list.find((one) => one.id === id)?.name ?? 'its profile is deleted';

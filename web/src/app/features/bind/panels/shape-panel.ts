@@ -9,6 +9,7 @@ import {
 } from '@angular/core';
 import { valueText } from '@rondo/core/host';
 import {
+  partOfTravel,
   type Behaviour,
   type Curve,
   type FunctionAction,
@@ -196,7 +197,9 @@ const RHYTHM = { every: 2, turn: 1 };
             [zones]="shape().zones"
             [choices]="choices()"
             [format]="format()"
+            [sharing]="followers().length"
             (changed)="setZones($event)"
+            (parted)="partTravel()"
           />
         }
         @if (relative()) {
@@ -306,6 +309,12 @@ export class ShapePanel {
     return surface && control && part ? turns(surface, control, part) : false;
   });
   protected readonly shape = computed<Shape>(() => this.action()?.shape ?? {});
+  /** Which of what the control does goes by its travel. */
+  protected readonly followers = computed(() =>
+    (this.bench.binding()?.actions ?? []).flatMap((action, at) =>
+      action.do === 'function' && action.behaviour === 'follow' ? [at] : [],
+    ),
+  );
   protected readonly curveKind = computed(() => this.shape().curve?.kind ?? 'linear');
   protected readonly curveAbout = computed(
     () =>
@@ -431,6 +440,17 @@ export class ShapePanel {
           ? { kind }
           : { kind, bend: FIRST_BEND };
     this.setShape({ ...this.shape(), curve });
+  }
+
+  protected partTravel(): void {
+    const followers = this.followers();
+    this.bench.change('A part of the travel for each', ({ actions }) => {
+      followers.forEach((one, part) => {
+        const action = actions[one];
+        if (action.do === 'function')
+          action.shape = { ...action.shape, zones: partOfTravel(part, followers.length) };
+      });
+    });
   }
 
   protected setZones(zones: Zone[] | null): void {

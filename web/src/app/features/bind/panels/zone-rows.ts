@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
-import { zonesOf, type Zone } from '@rondo/core/profile';
+import { partOfTravel, zonesOf, type Zone } from '@rondo/core/profile';
 import { Choice, Share, type Option } from '../../../shared/ui/form';
 
 const DOES: readonly Option<Zone['does']>[] = [
@@ -20,7 +20,13 @@ const DOES: readonly Option<Zone['does']>[] = [
         <button type="button" class="small" (click)="changed.emit(threePositions())">
           Three positions
         </button>
-        <button type="button" class="small" (click)="changed.emit(halves())">Two halves</button>
+        @if (sharing() > 1) {
+          <button type="button" class="small" (click)="parted.emit()">
+            {{ sharing() === 2 ? 'A half' : 'A part' }} for each function
+          </button>
+        } @else {
+          <button type="button" class="small" (click)="changed.emit(half())">Two halves</button>
+        }
         <small>Each part of the travel with a value or a range of its own.</small>
       } @else {
         <button type="button" class="small" (click)="split()">Split the last</button>
@@ -95,7 +101,11 @@ export class ZoneRows {
   /** The names of the host's choices, where it has some. */
   readonly choices = input<readonly string[]>();
   readonly format = input.required<(value: number) => string>();
+  /** How many functions go by the travel. */
+  readonly sharing = input(1);
   readonly changed = output<Zone[] | null>();
+  /** Each of several functions is to take a part of the travel. */
+  readonly parted = output();
 
   protected readonly does = DOES;
 
@@ -105,11 +115,8 @@ export class ZoneRows {
     return zonesOf([0, middle, 1]);
   }
 
-  protected halves(): Zone[] {
-    return [
-      { does: 'range', upTo: 0.5, low: 0, high: 1 },
-      { does: 'value', upTo: 1, value: 1 },
-    ];
+  protected half(): Zone[] {
+    return partOfTravel(0, 2);
   }
 
   protected split(): void {

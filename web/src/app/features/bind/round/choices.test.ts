@@ -9,7 +9,11 @@ import {
 import { HARROW_8, STOCK_SURFACES, type InputPart, type Surface } from '@rondo/core/surface';
 import { libraryWith } from '../../../engine/library';
 import { setLibraryNow } from '../../../state/library-now';
-import { choiceKey, choicesFor, search, searchWithValues, windowOf } from './choices';
+import { windowOf } from './bank-window';
+import { choiceKey } from './choice';
+import { search, searchWithValues } from './choice-search';
+import { choicesFor } from './choices';
+import { enterChoices, stateChoices } from './state-choices';
 
 const control = (id: string) => HARROW_8.controls.find((c) => c.id === id)!;
 const choices = (id: string, part: InputPart) =>
@@ -103,6 +107,25 @@ test('with several hosts each function says whose it is, and is found by that', 
   const lines = functions.map(({ label, host, category }) => `${label} ${host} ${category}`);
   expect(lines.filter((line, at) => lines.indexOf(line) !== at)).toEqual([]);
   expect(search(all, 'booth volume')[0].host).toBe('Booth');
+});
+
+test('of several hosts, two of one kind among them, no two lines read the same wherever one is chosen', () => {
+  const two = addHost(nineFerriesMix(), 'booth', 'Booth').document;
+  const three = addHost(two, 'studio', 'Second Studio').document;
+  const push = choicesFor(three, HARROW_8, control('function-1'), 'push', () => '');
+  for (const list of [push, stateChoices(three), stateChoices(three, 'set'), enterChoices(three)]) {
+    const lines = list.map(({ label, host }) => `${label} / ${host}`);
+    expect(lines.filter((line, at) => lines.indexOf(line) !== at)).toEqual([]);
+  }
+});
+
+test('a box that says nothing of strips has as many as stand side by side', () => {
+  const alone = (model: string) => {
+    const { document } = addSurface(emptyProfile('p', 'P'), model, 'It');
+    return windowOf({ ...document, surfaceOrder: document.surfaceOrder.slice(-1) });
+  };
+  // Five knobs in a row; five faders; eight columns of pads; pedals in an arc are no strips.
+  expect(['plinth-32', 'burrow-14', 'cobble-64', 'treadle'].map(alone)).toEqual([5, 5, 8, 8]);
 });
 
 test('a desk of four strips has a window of four, and its keys move the bank by four', () => {

@@ -12,8 +12,10 @@ import {
   viewChild,
 } from '@angular/core';
 import type { Action } from '@rondo/core/profile';
-import { SCOPES, choiceKey, searchWithValues, type Choice, type ScopeChoice } from './choices';
+import { SCOPES, choiceKey, type Choice, type ScopeChoice } from './choice';
+import { searchWithValues } from './choice-search';
 import { recentChoices, rememberChoice } from './recent';
+import { Shortcuts } from '../../../shared/ui/shortcuts';
 import { Workbench } from '../workbench';
 
 const MOST_SHOWN = 60;
@@ -118,7 +120,7 @@ const SCOPE_WORDS: Readonly<Record<ScopeChoice, string>> = {
       background: var(--raised);
       border: 2px solid var(--forward);
       border-radius: 8px;
-      box-shadow: 0 8px 28px rgb(0 0 0 / 22%);
+      box-shadow: var(--raise);
     }
     input {
       width: 100%;
@@ -238,6 +240,19 @@ export class Finder {
 
   constructor() {
     afterNextRender(() => this.field().nativeElement.focus());
+    // A hand that has gone to the drawing meanwhile comes back by the same key.
+    inject(Shortcuts).add('Finder', [
+      {
+        keys: ['/', 'Shift+/'],
+        shown: '/',
+        does: 'Back to the words of the finder',
+        run: () => {
+          const { nativeElement } = this.field();
+          nativeElement.focus();
+          nativeElement.select();
+        },
+      },
+    ]);
     // Hands on the surface only show what they touch until something is chosen.
     this.bench?.choosing.update((count) => count + 1);
     inject(DestroyRef).onDestroy(() => this.bench?.choosing.update((count) => count - 1));

@@ -59,6 +59,9 @@ export const QUERIES: readonly Query[] = [
     ['modifier', 'Shift while held'],
     ['shift', 'Shift while held'],
     ['layer sends', 'Sends while held'],
+    ['layer', 'Sends while held'],
+    ['new layer', 'A new layer while held'],
+    ['add a layer on', 'A new layer on or off'],
     ['bank left', 'Bank left by 8 strips'],
     ['bank right', 'Bank right by 8 strips'],
     ['next insert', 'Next insert'],
@@ -155,6 +158,7 @@ export const QUERIES: readonly Query[] = [
   ),
   ...of(
     'booth knob',
+    ['balance deck 2', 'Voice against the rest, Deck 2'],
     ['filter deck 1', 'Filter, Deck 1'],
     ['high deck 2', 'High, Deck 2'],
     ['eq high deck 2', 'High, Deck 2'],

@@ -226,6 +226,9 @@ export function roundView(
   const hit = action && !HITS.has(action.do) ? -1 : slotHit;
   const slot = aimed >= 0 ? aimed : shown >= 0 ? shown : hit;
   const slotPlan = slot >= 0 ? plan.slots[slot] : null;
+  // What the surface shows may be of something else than what is looked at: of what is bound on a layer that is on.
+  const shownFor =
+    aimed >= 0 && shown >= 0 && shown !== aimed ? `, for ${plan.slots[shown].fn.label}` : '';
   const know = slotPlan ? KNOW_WORDS[frame.slot(slot, SlotField.Know)] : '';
   const value = slotPlan ? frame.slot(slot, SlotField.Value) : 0;
   const reports = slotPlan?.reports ?? false;
@@ -234,7 +237,12 @@ export function roundView(
   const last = heard && own ? (frame.part(index, PartField.Stop) as Stop) : Stop.None;
   const hostLink = actionPlan?.link ?? -1;
   // What has been mended since the last message no longer stops the next.
+  const layerPlan = binding ? plan.layers.find(({ id }) => id === binding.layer) : undefined;
   const mended =
+    (last === Stop.NothingBound && binding !== null) ||
+    (last === Stop.OtherLayer &&
+      layerPlan !== undefined &&
+      frame.slot(layerPlan.slot, SlotField.Value) >= 0.5) ||
     (last === Stop.StateUnknown && know !== 'unknown') ||
     (last === Stop.HostClosed && hostLink >= 0 && frame.isOpen(hostLink, 'output')) ||
     (last === Stop.HeldOff && frame.head(Head.HoldOff) === 0);
@@ -284,7 +292,7 @@ export function roundView(
           : `${slotPlan.fn.label} ${law?.format(value) ?? ''}`,
     know: reports ? know : '',
     rule: out && slotPlan ? ruleText(out, levels) : '',
-    output: out ? outputText(out, frame, answer) : '',
+    output: out ? outputText(out, frame, answer) + shownFor : '',
     isMute: action !== null && !out,
     outputHex: out ? outputHex(plan, out, frame, answer) : '',
     stop: !frame.isOpen(part.link, 'input')

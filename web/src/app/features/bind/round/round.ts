@@ -27,7 +27,8 @@ import { PART_NAMES, inputsOf, turns, type ControlKind, type InputPart } from '@
 import { EngineService } from '../../../engine/engine.service';
 import { Head, type Frame } from '../../../engine/frame';
 import { selectionActions } from '../../../state/actions';
-import { choicesFor, type Choice as Bindable } from './choices';
+import { type Choice as Bindable } from './choice';
+import { choicesFor } from './choices';
 import { BEHAVIOUR_WORDS } from '../../../shared/words/behaviour-words';
 import { Finder } from './finder';
 import { CAUSE_WORDS, GESTURE_WORDS, actionName, causeName, modelOf } from '../names';

@@ -29,7 +29,8 @@ import {
 import type { Broken, Plan } from '@rondo/core/round';
 import { TAKEOVERS, type Takeover } from '@rondo/core/surface';
 import { selectionActions } from '../../../state/actions';
-import { choicesFor, enterChoices, stateChoices } from '../round/choices';
+import { choicesFor } from '../round/choices';
+import { enterChoices, stateChoices } from '../round/state-choices';
 import { Finder } from '../round/finder';
 import { BEHAVIOUR_WORDS } from '../../../shared/words/behaviour-words';
 import { GESTURE_WORDS, actionName, causeName, conditionName } from '../names';
