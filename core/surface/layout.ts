@@ -115,24 +115,25 @@ function freshId(label: string, taken: ReadonlySet<string>): string {
 }
 
 /** Usual sizes in millimetres. */
-const SIZES: Readonly<Record<ControlKind, readonly [width: number, height: number]>> = {
-  fader: [20, 70],
-  knob: [20, 20],
-  encoder: [20, 20],
-  button: [15, 10],
-  pad: [25, 25],
-  key: [15, 70],
-  pedal: [40, 30],
-  expression: [45, 80],
-  switch: [15, 20],
-  wheel: [15, 50],
-  touchStrip: [15, 80],
-  jog: [60, 60],
-  display: [60, 20],
-  xyPad: [80, 80],
-  list: [40, 60],
-  label: [80, 20],
-};
+export const USUAL_SIZES: Readonly<Record<ControlKind, readonly [width: number, height: number]>> =
+  {
+    fader: [20, 70],
+    knob: [20, 20],
+    encoder: [20, 20],
+    button: [15, 10],
+    pad: [25, 25],
+    key: [15, 70],
+    pedal: [40, 30],
+    expression: [45, 80],
+    switch: [15, 20],
+    wheel: [15, 50],
+    touchStrip: [15, 80],
+    jog: [60, 60],
+    display: [60, 20],
+    xyPad: [80, 80],
+    list: [40, 60],
+    label: [80, 20],
+  };
 
 /** A label that no control has yet: “Fader 1”, “Fader 2” … */
 function freshLabel(surface: Surface, stem: string): string {
@@ -153,7 +154,7 @@ export function place(
   y: number,
 ): Edited<Surface> {
   const label = freshLabel(surface, capital(stem));
-  const [width, height] = SIZES[kind];
+  const [width, height] = USUAL_SIZES[kind];
   const id = freshId(label, new Set(surface.controls.map((control) => control.id)));
   const nothing = { sends: {}, takes: {} };
   return edit(surface, `Place ${label}`, (draft) => {

@@ -1,10 +1,13 @@
 import { edit, type Edited } from '@rondo/core/document';
+import { KIND_NAMES } from './kinds.js';
+import { USUAL_SIZES } from './layout.js';
 import { blankSurface, type Control, type Surface } from './surface.js';
 
 /** Controls that an unknown device may have as it is first touched, in rows as most panels have them. */
 const ROWS = 5;
 const IN_A_ROW = 8;
 const APART = 28;
+const EDGE = 12;
 const SIZE = 18;
 const WORD = 'Control';
 
@@ -14,8 +17,8 @@ export function unknownSurface(id: string, name: string): Surface {
     id: `control-${n + 1}`,
     kind: 'knob',
     label: `${WORD} ${n + 1}`,
-    x: 12 + (n % IN_A_ROW) * APART,
-    y: 12 + Math.floor(n / IN_A_ROW) * APART,
+    x: EDGE + (n % IN_A_ROW) * APART,
+    y: EDGE + Math.floor(n / IN_A_ROW) * APART,
     width: SIZE,
     height: SIZE,
     sends: {},
@@ -24,16 +27,56 @@ export function unknownSurface(id: string, name: string): Surface {
   return { ...blankSurface(id, name), width: 240, height: 150, controls };
 }
 
-const isUntouched = ({ id, label, sends }: Control): boolean =>
+/** Whether a control is a place of an unknown device that nothing was taught for yet: nobody has said what it is. */
+export const isPlace = ({ id, label, sends }: Control): boolean =>
   id.startsWith('control-') && label.startsWith(WORD) && Object.keys(sends).length === 0;
 
-/** Takes out the places that nothing was taught for; the panel ends below what is left. */
+/** What a row of an unknown device may be said to be; the wire cannot tell a fader from a knob. */
+export const ROW_KINDS = ['knob', 'fader', 'button', 'pad'] as const;
+export type RowKind = (typeof ROW_KINDS)[number];
+
+/** Between rows that were said to be such, in millimetres. */
+const BETWEEN = 10;
+
+/**
+ * Begins a new row with a place of an unknown device: the places from there on, as they were laid out, stand below all
+ * that comes before and are of a kind. Where it is the first of a row already, that row is of the kind.
+ * @param from id of the place; nothing changes where it is none
+ */
+export function newRow(surface: Surface, from: string, kind: RowKind): Edited<Surface> {
+  const first = surface.controls.findIndex((control) => control.id === from && isPlace(control));
+  if (first < 0) return { document: surface, edit: null };
+  const moved = new Set(surface.controls.slice(first).filter(isPlace));
+  const stays = surface.controls.filter((control) => !moved.has(control));
+  const top = stays.length === 0 ? EDGE : bottomOf(stays) + BETWEEN;
+  const [width, height] = kind === 'knob' ? [SIZE, SIZE] : USUAL_SIZES[kind];
+  const ids = new Map([...moved].map(({ id }, n) => [id, n]));
+  return edit(surface, `A new row: ${KIND_NAMES[kind]}`, (draft) => {
+    for (const control of draft.controls) {
+      const n = ids.get(control.id);
+      if (n === undefined) continue;
+      control.kind = kind;
+      control.width = width;
+      control.height = height;
+      // Whatever stands in a column has its middle in one line, so that strips are seen.
+      control.x = EDGE + (n % IN_A_ROW) * APART + (SIZE - width) / 2;
+      control.y = top + Math.floor(n / IN_A_ROW) * (height + BETWEEN);
+    }
+    draft.height = bottomOf(draft.controls as Control[]) + EDGE;
+  });
+}
+
+const bottomOf = (controls: readonly Control[]): number =>
+  Math.max(...controls.map(({ y, height }) => y + height));
+
+/** Takes out the places that nothing was taught for; the panel ends beside and below what is left. */
 export function dropUntouched(surface: Surface): Edited<Surface> {
-  const left = surface.controls.filter((control) => !isUntouched(control));
+  const left = surface.controls.filter((control) => !isPlace(control));
   if (left.length === surface.controls.length) return { document: surface, edit: null };
   return edit(surface, 'Take out what was not touched', (draft) => {
     draft.controls = left as typeof draft.controls;
-    const bottom = Math.max(40, ...left.map(({ y, height }) => y + height + 12));
-    draft.height = Math.min(surface.height, bottom);
+    const end = (ends: number[]) => Math.max(40, ...ends.map((one) => one + EDGE));
+    draft.height = Math.min(surface.height, end(left.map(({ y, height }) => y + height)));
+    draft.width = Math.min(surface.width, end(left.map(({ x, width }) => x + width)));
   });
 }

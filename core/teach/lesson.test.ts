@@ -1,8 +1,8 @@
 import type { Control, ControlKind, InputPart, Surface } from '@rondo/core/surface';
-import { BURROW_14, deviceSheet, mainPart } from '@rondo/core/surface';
+import { BURROW_14, deviceSheet, mainPart, newRow, unknownSurface } from '@rondo/core/surface';
 import { Dice, MAKERS, type Line, type Made } from '../testing/captures';
 import { carelessPass } from '../testing/careless';
-import { Lesson, applyLore, type LessonView, type Lore } from './index';
+import { Lesson, applyLore, askFor, stepsNow, stepsOf, type LessonView, type Lore } from './index';
 
 const drawn = (kind: ControlKind, label: string): Control => ({
   id: label,
@@ -306,6 +306,24 @@ test('a button is never turned into a fader silently, nor a fader into a button'
     expect(hand.lesson.view.says).toMatch(`is drawn as a ${drawn}`);
     expect(hand.lesson.takeOffer()).not.toBeNull();
   }
+});
+
+test('what nobody has drawn is what its movement says, and is asked for as it is described meanwhile', () => {
+  const places = unknownSurface('box', 'Box');
+  const hand = new QuickHand(new Lesson(stepsOf(places)), 100);
+  hand.play(press(40)).play(sweep(20)).rest();
+  expect(hand.numbers()).toEqual([40, 20]);
+  const taught = hand.taken.reduce(
+    (surface, { step, lore }) => applyLore(surface, surface.controls[step].id, 0, lore).document,
+    places,
+  );
+  expect(taught.controls.slice(0, 3).map(({ kind }) => kind)).toEqual(['button', 'knob', 'knob']);
+  const { lesson } = hand;
+  const { document } = newRow(taught, 'control-3', 'fader');
+  lesson.describe(stepsNow(stepsOf(places), document));
+  expect(lesson.view.says).toBe(askFor({ control: document.controls[2], part: 'value' }));
+  hand.play(sweep(21)).rest();
+  expect(hand.taken.at(-1)).toMatchObject({ step: 2, lore: { kind: 'fader' } });
 });
 
 test('Redo forgets everything of a control: of the one before, where nothing has been done yet', () => {

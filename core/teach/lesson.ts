@@ -110,7 +110,7 @@ export class Lesson {
   private readonly beside = new Map<string, number>();
 
   constructor(
-    private readonly steps: readonly Step[],
+    private steps: readonly Step[],
     from = 0,
   ) {
     this.goTo(from);
@@ -119,6 +119,12 @@ export class Lesson {
   get view(): LessonView {
     const { at, phase, says, last, offer } = this;
     return { at, phase, says, last, offer };
+  }
+
+  /** The same steps, as they are described now. */
+  describe(steps: readonly Step[]): void {
+    this.steps = steps;
+    if (this.phase === 'waiting') this.says = askFor(steps[this.at]);
   }
 
   /** Goes to a step: back, on, or anywhere. What was heard for another is forgotten. */
@@ -286,7 +292,7 @@ export class Lesson {
     const found = infer(capture);
     const main = this.pick(found, step, stroke.lines);
     if (!main) return null;
-    const lore = settle(step.control, step.part, found, main, stroke.lines);
+    const lore = settle(step, found, main, stroke.lines);
     const others = found.filter((finding) => finding !== main && finding.kind !== 'touch');
     const key = address(main);
     const verdict = { key, lore, others, counts: isDone(main, stroke.lines) };
@@ -369,8 +375,8 @@ function isDone(main: Finding, lines: readonly Heard[]): boolean {
 const nameOf = (kind: ControlKind): string => LOOKS[kind] ?? kind;
 
 /** What a finding looks like where the control is drawn as another sort of thing; '' where it may be that. */
-function crosses({ control, part }: Step, { kind, behaviour }: Finding): string {
-  if (part !== mainPart(control.kind)) return '';
+function crosses({ control, part, isOpen }: Step, { kind, behaviour }: Finding): string {
+  if (isOpen || part !== mainPart(control.kind)) return '';
   const isMoved = ['fader', 'knob', 'wheel', 'encoder'].includes(kind) || behaviour === 'positions';
   const isPressed = ['button', 'pad', 'key'].includes(kind);
   if (PRESSED.has(control.kind) && isMoved)

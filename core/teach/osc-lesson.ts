@@ -26,7 +26,7 @@ export class OscLesson {
   private readonly known = new Map<number, string>();
 
   constructor(
-    private readonly steps: readonly Step[],
+    private steps: readonly Step[],
     from = 0,
   ) {
     this.goTo(from);
@@ -35,6 +35,12 @@ export class OscLesson {
   get view(): LessonView {
     const { at, phase, says, last, offer } = this;
     return { at, phase, says, last, offer };
+  }
+
+  /** The same steps, as they are described now. */
+  describe(steps: readonly Step[]): void {
+    this.steps = steps;
+    if (this.phase === 'waiting') this.says = askFor(steps[this.at]);
   }
 
   goTo(step: number): void {

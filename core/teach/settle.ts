@@ -12,6 +12,7 @@ import {
   ticksOf,
 } from '@rondo/core/wire';
 import type { Finding } from './infer.js';
+import type { Step } from './steps.js';
 
 /** One message of a movement: milliseconds and its bytes. */
 export interface Heard {
@@ -127,11 +128,10 @@ function turnedRound(
 
 /**
  * What a drawn control is, now that it has been moved. The drawing decides where the wire cannot tell: between fader and
- * knob, pad and key, encoder and jog wheel.
+ * knob, pad and key, encoder and jog wheel. What is open was drawn by nobody, and is what it was found to be.
  */
 export function settle(
-  drawn: Control,
-  part: InputPart,
+  { control: drawn, part, isOpen = false }: Step,
   found: readonly Finding[],
   main: Finding,
   lines: readonly Heard[],
@@ -153,7 +153,7 @@ export function settle(
     positions: kind === 'switch' ? main.positions : undefined,
     detent: main.kind === 'knob',
     springs: main.kind === 'wheel' && main.sends.type === 'pitchBend' ? 'centre' : undefined,
-    confidence: sureness(drawn, main, lines),
+    confidence: sureness(drawn, isOpen, main, lines),
     why: main.why,
   };
 }
@@ -191,9 +191,9 @@ function pressureOf(lines: readonly Heard[], channel: number, number: number): P
 }
 
 /** The drawing takes away doubts that are only about which of its like a control is. */
-function sureness(drawn: Control, main: Finding, lines: readonly Heard[]): number {
+function sureness(drawn: Control, isOpen: boolean, main: Finding, lines: readonly Heard[]): number {
   const { confidence, kind, sends } = main;
-  if (sends.type !== 'note' || !PRESSED.has(drawn.kind)) return confidence;
+  if (sends.type !== 'note' || !(isOpen || PRESSED.has(drawn.kind))) return confidence;
   // Held below only because a button, a pad and a key can send the same.
   const alike = confidence >= 0.55 && kind !== 'touch';
   const struck = (drawn.kind === 'pad' || drawn.kind === 'key') && isStruck(lines, sends);

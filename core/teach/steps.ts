@@ -1,4 +1,5 @@
 import {
+  isPlace,
   mainPart,
   type Control,
   type ControlKind,
@@ -10,6 +11,8 @@ import {
 export interface Step {
   readonly control: Control;
   readonly part: InputPart;
+  /** Nobody has said yet what it is: its movement tells. */
+  readonly isOpen?: boolean;
 }
 
 const HOW: Readonly<Record<ControlKind, string>> = {
@@ -37,6 +40,13 @@ const PART_HOW: Partial<Record<InputPart, string>> = {
   pressure: 'Hold it down and press on.',
 };
 
+/** The same steps, as the surface describes now what nothing was taught for yet. */
+export const stepsNow = (steps: readonly Step[], { controls }: Surface): Step[] =>
+  steps.map((step) => {
+    const control = controls.find(({ id }) => id === step.control.id);
+    return control && isPlace(control) ? { ...step, control } : step;
+  });
+
 /** What a step asks the hand to do. */
 export function askFor({ control, part }: Step): string {
   return part === mainPart(control.kind) ? HOW[control.kind] : (PART_HOW[part] ?? '');
@@ -62,6 +72,6 @@ export function stepsOf({ controls }: Surface): Step[] {
       if (!main) return [];
       const push =
         main === 'value' && control.sends.push ? [{ control, part: 'push' as const }] : [];
-      return [{ control, part: main }, ...push];
+      return [{ control, part: main, ...(isPlace(control) ? { isOpen: true } : {}) }, ...push];
     });
 }

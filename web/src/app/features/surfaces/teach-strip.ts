@@ -13,13 +13,17 @@ import {
 import { Button } from 'primeng/button';
 import {
   PART_NAMES,
+  ROW_KINDS,
+  isPlace,
   mainPart,
+  newRow,
   patternText,
   reverse,
   speaksOsc,
   type Control,
   type InputPart,
   type Pattern,
+  type RowKind,
   type Surface,
 } from '@rondo/core/surface';
 import {
@@ -27,6 +31,7 @@ import {
   OscLesson,
   THIN,
   applyLore,
+  stepsNow,
   stepsOf,
   type LessonView,
   type Lore,
@@ -43,6 +48,12 @@ import { DocumentEditor } from '../../state/documents';
 const TICK_MS = 60;
 /** The UDP port that is listened on at first. Common practice, no source. */
 const FIRST_PORT = 8_000;
+const ROW_NAMES: Readonly<Record<RowKind, string>> = {
+  knob: 'Knobs',
+  fader: 'Faders',
+  button: 'Buttons',
+  pad: 'Pads',
+};
 const now = (): number => performance.timeOrigin + performance.now();
 
 /** Teaching by touch: it waits for one control after the other and takes what each is moved to say. */
@@ -157,6 +168,20 @@ const now = (): number => performance.timeOrigin + performance.now();
           <p-button label="Take it all the same" size="small" (onClick)="takeOffer()" />
         }
       </div>
+      @if (isPlaceNext()) {
+        <div class="buttons rows" role="group" aria-labelledby="new-row">
+          <span id="new-row" class="quiet">A new row from here:</span>
+          @for (row of rows; track row.kind) {
+            <p-button
+              [label]="row.label"
+              size="small"
+              severity="secondary"
+              [text]="true"
+              (onClick)="newRow(row.kind)"
+            />
+          }
+        </div>
+      }
     </div>
     <div class="heard">
       <h3>Heard</h3>
@@ -257,6 +282,10 @@ const now = (): number => performance.timeOrigin + performance.now();
       flex-wrap: wrap;
       gap: 6px;
     }
+    .rows {
+      align-items: center;
+      margin-top: 10px;
+    }
     .heard svg {
       width: 100%;
       height: 64px;
@@ -292,6 +321,12 @@ export class TeachStrip {
   protected readonly steps = signal<readonly Step[]>([]);
   protected readonly view = signal<LessonView>(new Lesson([]).view);
   protected readonly step = computed(() => this.steps()[this.view().at] as Step | undefined);
+  protected readonly rows = ROW_KINDS.map((kind) => ({ kind, label: ROW_NAMES[kind] }));
+  /** What is waited for is a place of a device that nobody has described. */
+  protected readonly isPlaceNext = computed(() => {
+    const id = this.step()?.control.id;
+    return this.surface().controls.some((control) => control.id === id && isPlace(control));
+  });
   protected readonly partName = computed(() => {
     const step = this.step();
     return step && step.part !== mainPart(step.control.kind) ? PART_NAMES[step.part] : '';
@@ -350,7 +385,10 @@ export class TeachStrip {
     // What is taken back by undo is taught anew.
     effect(() => {
       const surface = this.surface();
-      untracked(() => this.agree(surface));
+      untracked(() => {
+        this.agree(surface);
+        this.describe(surface);
+      });
     });
     effect(() => {
       const picked = this.picked();
@@ -395,6 +433,13 @@ export class TeachStrip {
     this.taughtChange.emit(new Set(this.taught));
     this.last.set(null);
     this.lesson.goTo(Math.min(...gone.map(([step]) => step)));
+    this.show();
+  }
+
+  /** What the rows of an unknown device are said to be. */
+  private describe(surface: Surface): void {
+    this.steps.update((steps) => stepsNow(steps, surface));
+    this.lesson.describe(this.steps());
     this.show();
   }
 
@@ -484,6 +529,11 @@ export class TeachStrip {
   protected go(by: number): void {
     this.lesson.goTo(this.view().at + by);
     this.show();
+  }
+
+  protected newRow(kind: RowKind): void {
+    const from = this.step()?.control.id;
+    if (from) this.editor.edit('surface', (surface) => newRow(surface, from, kind));
   }
 
   protected redo(): void {
