@@ -372,3 +372,38 @@ test('ports that were chosen and are not allowed yet are one click away from it'
   await expect(line).toBeHidden();
   await expect(page.getByText('real ports', { exact: true })).toBeVisible();
 });
+
+test('surfaces on one input each see their own messages, and it is said what neither sends', async ({
+  bind,
+  page,
+  server,
+}) => {
+  await bind.withMidi({
+    answer: 'granted',
+    inputs: [{ id: 'one', name: 'One cable' }],
+    outputs: [],
+  });
+  await page.goto(`${server.address}/profiles`);
+  await page.getByRole('button', { name: 'New profile' }).click();
+  for (const name of [/^Burrow 14/, /^25 keys/, /^Studio A/])
+    await page.getByRole('button', { name }).click();
+  await page.getByRole('button', { name: 'Make it' }).click();
+  await page.getByRole('button', { name: /^Take \d+ bindings/ }).click();
+  await page.getByRole('button', { name: 'Ports' }).click();
+  await page.getByRole('button', { name: 'Allow real MIDI ports' }).click();
+  for (const name of ['Burrow 14', '25 keys']) await choose(page, `${name} input`, 'One cable');
+  await page.keyboard.press('Escape');
+  const message = bind.station('Message');
+  // A knob of the box, then the wheel of the keys: the other surface has nothing to say to either.
+  for (const [bytes, control, text] of [
+    [[0xb0, 14, 5], 'Knob 1', 'Controller 14: 5'],
+    [[0xb0, 1, 7], 'Modulation wheel', 'Controller 1: 7'],
+  ] as const) {
+    await play(page, 'one', [...bytes]);
+    await expect(bind.station('Control')).toContainText(control);
+    await expect(message).toContainText(text);
+    await expect(message).not.toContainText('no control');
+  }
+  await play(page, 'one', [0xb3, 9, 1]);
+  await expect(message).toContainText('no control of it sends that');
+});

@@ -142,6 +142,8 @@ test('only one of a group is on; a pinned control stays; a chord is typed by its
   await expect(page.locator('[data-pinned="encoder-1"]')).toBeVisible();
   await closePanel(page);
   await bind.desk('layer-3').click();
+  // It is drawn where it tells: on the layer that would take it.
+  await expect(page.locator('[data-pinned="encoder-1"]')).toBeVisible();
   const pan = bind.host('Pan of Narrator');
   const before = await bind.valueOf(pan);
   await bind.hold('encoder-1');

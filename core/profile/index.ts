@@ -4,6 +4,7 @@ export * from './action.js';
 export * from './demo/index.js';
 export * from './causes.js';
 export * from './edit.js';
+export * from './pinned.js';
 export * from './profile.js';
 export { nextLayerId } from './fresh.js';
 export * from './shape.js';

@@ -1,3 +1,4 @@
+import { pinnedFirst } from '@rondo/core/profile';
 import type { PlanDraft } from './draft.js';
 import { FOCUS, type BindingPlan } from './plan.js';
 
@@ -7,8 +8,7 @@ const isPinned = (draft: PlanDraft, { id }: BindingPlan): boolean =>
 
 /**
  * Puts the bindings of one gesture in the order in which they may count, in place: topmost layer first, those with
- * conditions before those without; what stands in for another surface last. What is pinned goes before what follows the
- * focus.
+ * conditions before those without; what stands in for another surface last, what follows the focus after what is pinned.
  * @param standing bindings by which a surface stands in for another
  */
 export function rankCandidates(
@@ -24,10 +24,7 @@ export function rankCandidates(
   };
   // The order within a layer is the profile's: sorting keeps it.
   list.sort((a, b) => rank(b) - rank(a));
-  const stays = (index: number) => isPinned(draft, bindings[index]);
-  const at = list.findIndex((index) => bindings[index].shows?.strips === FOCUS);
-  if (at < 0 || !list.some(stays)) return;
-  const pinned = list.slice(at).filter(stays);
-  const rest = list.filter((index) => !pinned.includes(index));
-  list.splice(0, list.length, ...rest.slice(0, at), ...pinned, ...rest.slice(at));
+  const follows = (index: number) => bindings[index].shows?.strips === FOCUS;
+  const order = pinnedFirst(list, (index) => isPinned(draft, bindings[index]), follows);
+  list.splice(0, list.length, ...order);
 }

@@ -11,6 +11,7 @@ import {
   slotOfAim,
   type OutPlan,
   type Plan,
+  type SlotPlan,
   type Station,
 } from '@rondo/core/round';
 import {
@@ -280,7 +281,7 @@ export function roundView(
     below: seen?.below ?? false,
     action,
     pickup,
-    shape: shapeText(action, law, slotPlan?.taps ?? false),
+    shape: shapeText(action, law, slotPlan),
     functionName: action ? actionName(profile, action) : '',
     functionValue: slotPlan && law && reports && know !== 'unknown' ? law.format(value) : '',
     state: !slotPlan
@@ -335,12 +336,14 @@ function pickupText(gap: number, action: Action | null): string {
 function shapeText(
   action: Action | null,
   law: { format(value: number): string } | null,
-  taps: boolean,
+  slot: SlotPlan | null,
 ): string {
   if (action?.do === 'bank') return 'Each press moves the bank window.';
   if (action?.do === 'layer' && action.how === 'hold') return 'For as long as it is held.';
   if (action?.do !== 'function') return action ? 'At each press.' : 'Passed on as it is.';
-  if (taps && (action.behaviour === 'follow' || action.behaviour === 'momentary'))
+  if (slot?.fn.id === action.function && slot.fn.kind === 'trigger')
+    return 'Each press does it once.';
+  if (slot?.taps && (action.behaviour === 'follow' || action.behaviour === 'momentary'))
     return 'The key is down for as long as this is.';
   if (action.behaviour === 'set' && law)
     return `Each press sets it to ${law.format(action.to ?? 1)}.`;

@@ -1,4 +1,10 @@
-import { type Binding, type ControlRef, type Gesture, type Profile } from '@rondo/core/profile';
+import {
+  pinnedFirst,
+  type Binding,
+  type ControlRef,
+  type Gesture,
+  type Profile,
+} from '@rondo/core/profile';
 
 /** A binding as it stands on the layer that is looked at: of that layer, or seen through it from below. */
 export interface Seen {
@@ -11,9 +17,14 @@ export interface Seen {
 const keyOf = (surface: string, control: string, part: string, gesture: string): string =>
   `${surface}/${control}/${part}/${gesture}`;
 
+/** Whether a binding does what the focus of its host says. */
+const followsFocus = ({ actions }: Binding): boolean =>
+  actions.find((action) => action.do === 'function')?.scope.kind === 'focus';
+
 /**
  * All bindings as they stand on one layer: its own, and of what it leaves alone those of the layers below it that are
- * on, the lowest always among them. What has conditions gives way to what has none, since it is not always there.
+ * on, the lowest always among them. What has conditions gives way to what has none, since it is not always there; what
+ * follows the focus to what is pinned.
  */
 export class Stack {
   private readonly seen = new Map<string, Seen>();
@@ -33,20 +44,27 @@ export class Stack {
     }
     const order = profile.layerOrder;
     const top = order.indexOf(layer);
-    const rank = new Map<string, number>();
-    order.forEach((id, at) => {
-      if (at === top || (at < top && (at === 0 || on.has(id)))) rank.set(id, at);
-    });
+    const isOn = (at: number) => at === top || (at < top && (at === 0 || on.has(order[at])));
+    const rank = new Map(order.map((id, at) => [id, at]));
     const score = ({ layer: id, when }: Binding) =>
       (rank.get(id) ?? -1) * 2 + (when && when.length > 0 ? 0 : 1);
+    const all = new Map<string, Binding[]>();
     for (const key of profile.bindingOrder) {
       const binding = profile.bindings[key];
       const { control } = binding;
-      if (!control || !rank.has(binding.layer)) continue;
+      if (!control) continue;
       const at = keyOf(control.surface, control.control, control.part, binding.gesture ?? 'press');
-      const before = this.seen.get(at);
-      if (before && !before.standsIn && score(before.binding) >= score(binding)) continue;
-      this.seen.set(at, { binding, below: binding.layer !== layer });
+      const list = all.get(at);
+      if (list) list.push(binding);
+      else all.set(at, [binding]);
+    }
+    for (const [at, list] of all) {
+      list.sort((a, b) => score(b) - score(a));
+      const isPinned = (one: Binding) => one.pinned === true;
+      const binding = pinnedFirst(list, isPinned, followsFocus).find(({ layer: id }) =>
+        isOn(rank.get(id) ?? Infinity),
+      );
+      if (binding) this.seen.set(at, { binding, below: binding.layer !== layer });
     }
   }
 
