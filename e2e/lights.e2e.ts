@@ -81,6 +81,58 @@ test('a state is shown on other lights too, follows, and is taken away', async (
   await expect(strip.getByRole('listitem')).toHaveCount(0);
 });
 
+test('the level of a mixer that takes nothing is a meter over six pads; the device, the profile and a binding differ', async ({
+  bind,
+  page,
+}) => {
+  await bind.openAny('neap-rink');
+  await page.getByRole('link', { name: 'Lights' }).click();
+  const strip = page.locator('rondo-lights-strip');
+  const panel = page.locator('rondo-returns-panel');
+  await bind.desk('left-fader').click();
+  await expect(panel).toContainText('Nothing comes back to Crosstie 2');
+  await strip.getByRole('button', { name: 'Show it on other lights' }).click();
+  await page.getByRole('button', { name: 'Cobble 64', exact: true }).click();
+  for (let pad = 1; pad <= 6; pad++) await bind.desk(`pad-${pad}`).click();
+  await strip.getByRole('button', { name: 'A row, as a meter' }).click();
+  await expect(strip.getByRole('listitem')).toHaveCount(1);
+  const lit = () =>
+    page
+      .locator('g[data-id^="pad-"][aria-pressed="true"]')
+      .evaluateAll((all) =>
+        all
+          .map((one) => Number((one as SVGElement).dataset['id']!.replace('pad-', '')))
+          .filter((n) => n <= 6),
+      );
+  await expect.poll(lit).toEqual([1, 2, 3, 4, 5]);
+  await page.getByRole('button', { name: 'Crosstie 2', exact: true }).click();
+  await bind.drag(page.locator('g[data-over="left-fader"] .cap'), 160);
+  await page.getByRole('button', { name: 'Cobble 64', exact: true }).click();
+  await expect.poll(lit).toEqual([1, 2, 3, 4, 5, 6]);
+
+  // The device in every profile, this profile, one binding: each says its own, and is heard where it is nearest.
+  await bind.desk('pad-41').click();
+  await panel.getByRole('button', { name: 'The device itself' }).click();
+  await expect(page.getByRole('textbox', { name: 'Name of the surface' })).toHaveValue(
+    'My Cobble 64',
+  );
+  const device = page.locator('rondo-returns-form');
+  await device.getByLabel('Colour: On', { exact: true }).fill('#2244ff');
+  await page.getByRole('link', { name: 'Bind' }).click();
+  await page.getByRole('link', { name: 'Lights' }).click();
+  await page.getByRole('button', { name: 'Cobble 64', exact: true }).click();
+  await bind.desk('pad-41').click();
+  await expect(panel).toContainText('from the surface My Cobble 64');
+  await panel.getByRole('radio', { name: 'The whole profile' }).click();
+  await panel.getByLabel('Colour: On', { exact: true }).fill('#22aa22');
+  await panel.getByRole('radio', { name: 'This binding' }).click();
+  await expect(panel.getByLabel('Colour: On', { exact: true })).toHaveValue('#22aa22');
+  await panel.getByLabel('Colour: On', { exact: true }).fill('#aa2222');
+  await expect(panel.getByLabel('Colour: On', { exact: true })).toHaveValue('#aa2222');
+  await bind.desk('pad-42').click();
+  await expect(panel.getByLabel('Colour: On', { exact: true })).toHaveValue('#22aa22');
+});
+
 test('a surface of one’s own says what comes back and which colours it has, by hand and from a table', async ({
   page,
   server,

@@ -34,6 +34,12 @@ export function removeSurface(profile: Profile, id: string): Edited<Profile> {
   });
 }
 
+/** Goes on with another description of the same device: its bindings, routes and roles stay. */
+export const setSurfaceModel = (profile: Profile, id: string, model: string): Edited<Profile> =>
+  edit(profile, `Your own ${profile.surfaces[id].label}`, (draft) => {
+    draft.surfaces[id].model = model;
+  });
+
 /** How many bindings hang on a surface. */
 export const bindingsOn = (profile: Profile, id: string): number =>
   profile.bindingOrder.filter((key) => profile.bindings[key].control?.surface === id).length;

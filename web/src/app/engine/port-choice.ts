@@ -28,6 +28,12 @@ export function rememberDevice(model: string, { said: _said, ...choice }: PortCh
   }
 }
 
+/** A device that is described by a copy of a surface stays on its ports. */
+export function rememberCopy(model: string, copy: string): void {
+  const all = devices();
+  if (Object.hasOwn(all, model)) rememberDevice(copy, all[model]);
+}
+
 /** Where an OSC device listens and is listened to, for every profile with its surface; null where that was never chosen. */
 export function netOfDevice(model: string): PortChoice | null {
   const known = devices()[model];

@@ -63,6 +63,7 @@ import { VersionsPanel } from './panels/versions-panel';
 import { WhenPanel } from './panels/when-panel';
 import { Zoom, ZoomKeys } from '../../shared/ui/zoom';
 import { windowOf } from './round/bank-window';
+import { OwnCopy } from './own-copy';
 import { Workbench, type Mode } from './workbench';
 import { Choice } from '../../shared/ui/form';
 
@@ -107,7 +108,7 @@ const STAY = 250_000;
     Zoom,
     ZoomKeys,
   ],
-  providers: [Workbench],
+  providers: [Workbench, OwnCopy],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './bind.html',
   styleUrl: './bind.css',

@@ -1,15 +1,21 @@
+import type { Surface } from '@rondo/core/surface';
 import type { Workbench } from './workbench';
 
-/**
- * Who takes no messages, so that nothing can come back: the surface in hand, or, with nothing in hand, all of the profile's;
- * null where something can.
- */
-export function deafName(
-  bench: Pick<Workbench, 'surface' | 'surfaceOf' | 'profile'>,
-): string | null {
-  const inHand = bench.surface();
+type Bench = Pick<Workbench, 'surface' | 'surfaceOf' | 'profile'>;
+
+/** Who takes no messages, so that nothing can be shown at all: all surfaces of the profile; null where one does. */
+export function allDeaf(bench: Bench): string | null {
   const order = bench.profile()?.surfaceOrder ?? [];
-  const surfaces = inHand ? [inHand] : order.flatMap((id) => bench.surfaceOf(id) ?? []);
+  return namesOfDeaf(order.flatMap((id) => bench.surfaceOf(id) ?? []));
+}
+
+/** As {@link allDeaf}, of the surface in hand, where there is one. */
+export function deafName(bench: Bench): string | null {
+  const inHand = bench.surface();
+  return inHand ? namesOfDeaf([inHand]) : allDeaf(bench);
+}
+
+function namesOfDeaf(surfaces: readonly Surface[]): string | null {
   return surfaces.length > 0 && surfaces.every(({ device }) => !device.takes)
     ? surfaces.map(({ name }) => name).join(', ')
     : null;

@@ -91,6 +91,9 @@ export class Workshop {
   /** Where it is wanted, from the address: `profile` for one that is being made. */
   readonly for = input<string>();
 
+  /** What is to be seen of it first, from the address: `device`. */
+  readonly part = input<string>();
+
   private readonly store = inject(Store);
   private readonly editor = inject(DocumentEditor);
   private readonly state = this.store.selectSignal(surfaceFeature.selectSurfaceState);
@@ -102,6 +105,7 @@ export class Workshop {
   protected readonly tab = linkedSignal<Tab>(() => {
     const part = untracked(this.incoming.part);
     if (part?.kind === 'palette' && part.into === this.id()) return 'device';
+    if (this.part() === 'device') return 'device';
     return this.for() === 'profile' ? 'teach' : 'draw';
   });
   protected readonly selected = signal<readonly string[]>([]);

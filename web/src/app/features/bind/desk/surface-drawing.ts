@@ -184,7 +184,7 @@ interface Live {
           class="pin"
           [attr.data-pinned]="pin.id"
           d="M-2.6 0a2.6 2.6 0 1 1 5.2 0a2.6 2.6 0 1 1 -5.2 0M-.6 2.4L0 7L.6 2.4Z"
-          [attr.transform]="'translate(' + pin.x + ' ' + pin.y + ')'"
+          [attr.transform]="'translate(' + pin.x + ' ' + pin.y + ') scale(1.5)'"
         />
       }
     </svg>

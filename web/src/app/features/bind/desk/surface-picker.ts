@@ -35,6 +35,7 @@ import { DocumentEditor } from '../../../state/documents';
 import { LibraryService } from '../../../state/library';
 import { selectListOf } from '../../../state/list';
 import { Choice, TextField, type Option } from '../../../shared/ui/form';
+import { OwnCopy } from '../own-copy';
 import { Workbench } from '../workbench';
 
 /** A word as something to choose. */
@@ -68,6 +69,16 @@ const asOption = <T extends string>(value: T): Option<T> => ({
           </button>
           @if (s.own) {
             <a [routerLink]="['/surfaces', s.model]">Edit</a>
+          } @else {
+            <button
+              type="button"
+              class="plain"
+              [attr.aria-label]="'Your own copy of ' + s.label"
+              title="A copy that is yours: its drawing, messages and lights can be changed. Bindings and ports stay."
+              (click)="copies.of(s.id)"
+            >
+              Own copy
+            </button>
           }
           @if (expecting().length > 0) {
             <button type="button" class="plain" (click)="openStandIn(s.id)">
@@ -113,6 +124,9 @@ const asOption = <T extends string>(value: T): Option<T> => ({
         <li class="none">No surface yet. Choose one below.</li>
       }
     </ul>
+    @if (copies.trouble(); as text) {
+      <p role="alert">{{ text }}</p>
+    }
     <p-select
       appendTo="body"
       placeholder="Add a surface …"
@@ -240,6 +254,7 @@ export class SurfacePicker {
   readonly profile = input.required<Profile>();
   /** Something has been opened elsewhere. */
   readonly left = output();
+  protected readonly copies = inject(OwnCopy);
   private readonly editor = inject(DocumentEditor);
   private readonly store = inject(Store);
   private readonly library = inject(LibraryService);

@@ -11,7 +11,7 @@ import { EngineService } from '../../../engine/engine.service';
 import type { Frame } from '../../../engine/frame';
 import { actionName } from '../names';
 import { answerOf } from '../round/round-view';
-import { deafName } from '../deaf';
+import { allDeaf } from '../deaf';
 import { Workbench } from '../workbench';
 import { Choice, NumberField } from '../../../shared/ui/form';
 import { FormsModule } from '@angular/forms';
@@ -237,7 +237,7 @@ export class LightsStrip {
     const control = this.bench.control();
     return control?.takes.light ? control.label : null;
   });
-  protected readonly deaf = computed(() => deafName(this.bench));
+  protected readonly deaf = computed(() => allDeaf(this.bench));
   protected readonly hasMotors = computed(
     () => this.bench.surface()?.controls.some((control) => control.takes.motor) ?? false,
   );

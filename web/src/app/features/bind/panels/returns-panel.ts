@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { Router } from '@angular/router';
 import { edit } from '@rondo/core/document';
 import { editShowing, type FunctionAction } from '@rondo/core/profile';
 import { usualReturns } from '@rondo/core/round';
@@ -6,6 +7,7 @@ import { lightTarget, outputsOf, type OutputPart, type ReturnLevels } from '@ron
 import { ReturnsForm, applyReturns, type ReturnsChange } from '../../../shared/ui/returns-form';
 import { PanelHead } from './panel-head';
 import { deafName } from '../deaf';
+import { OwnCopy } from '../own-copy';
 import { Workbench } from '../workbench';
 import { OneOf } from '../../../shared/ui/form';
 
@@ -41,7 +43,20 @@ type Settable = (typeof SETTABLE)[number];
             [value]="level()"
             (chosen)="chosen.set($event)"
           />
+          @if (deviceId(); as id) {
+            <button
+              type="button"
+              class="small"
+              title="What comes back to it in every profile, where a profile does not say otherwise"
+              (click)="openDevice(id)"
+            >
+              The device itself ▸
+            </button>
+          }
         </div>
+        @if (copies.trouble(); as text) {
+          <p role="alert">{{ text }}</p>
+        }
         <rondo-returns-form
           [levels]="levels()"
           [level]="level()"
@@ -67,6 +82,18 @@ type Settable = (typeof SETTABLE)[number];
 export class ReturnsPanel {
   protected readonly bench = inject(Workbench);
   protected readonly chosen = signal<Settable>('binding');
+
+  protected readonly copies = inject(OwnCopy);
+  private readonly router = inject(Router);
+  /** The surface of the control in hand, within the profile. */
+  protected readonly deviceId = computed(() => this.bench.selected()?.surface ?? null);
+
+  /** To where is said what comes back to the device in every profile; one that comes with Rondo is copied for that. */
+  protected async openDevice(id: string): Promise<void> {
+    const model = await this.copies.of(id);
+    if (model !== null)
+      void this.router.navigate(['/surfaces', model], { queryParams: { part: 'device' } });
+  }
 
   /** What is looked at: a showing where one is open, else what is bound. */
   protected readonly owner = computed(() => this.bench.showing() ?? this.bench.binding());
