@@ -106,6 +106,15 @@ export default tseslint.config(
     rules: {
       'import-x/no-restricted-paths': ['error', { zones }],
       'import-x/no-cycle': 'error',
+      '@typescript-eslint/no-restricted-imports': [
+        'error',
+        {
+          name: 'zod',
+          importNames: ['z'],
+          allowTypeImports: true,
+          message: 'Write `import * as z`: the name alone brings all of its languages into each bundle.',
+        },
+      ],
       // Arrays are indexed within bounds that the code has just made.
       '@typescript-eslint/no-non-null-assertion': 'off',
       '@typescript-eslint/no-extraneous-class': 'off',

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { z } from 'zod';
+import * as z from 'zod';
 
 const noteSchema = z.object({ port: z.int().min(1).max(65_535) });
 const healthSchema = z.object({ app: z.literal('rondo'), folder: z.string() });

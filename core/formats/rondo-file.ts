@@ -1,5 +1,5 @@
 import stringify from 'safe-stable-stringify';
-import { z } from 'zod';
+import * as z from 'zod';
 import { faultsOf, type Fault } from '@rondo/core/document';
 import { HOST_FORMAT, readMessageHost, type MessageHost } from '@rondo/core/host';
 import { PROFILE_FORMAT, idsOf, readProfile, type Profile } from '@rondo/core/profile';

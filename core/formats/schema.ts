@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { messageHostSchema } from '@rondo/core/host';
 import { profileSchema } from '@rondo/core/profile';
 import { surfaceSchema } from '@rondo/core/surface';

@@ -1,5 +1,5 @@
 import { noteName, strokeOf } from '@rondo/core/wire';
-import { z } from 'zod';
+import * as z from 'zod';
 import { patternSchema, type LightTarget, type Pattern } from '@rondo/core/surface';
 import { LAWS, type LawName } from './law.js';
 

@@ -1,6 +1,6 @@
 import type { Draft } from 'immer';
 import Papa from 'papaparse';
-import { z } from 'zod';
+import * as z from 'zod';
 import { strokeOf } from '@rondo/core/wire';
 import { edit, readDocument, type Edited, type Read } from '@rondo/core/document';
 import { oscRangeOf, patternSchema, rangeOf, topOf, type Pattern } from '@rondo/core/surface';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { edit, type Edited } from '@rondo/core/document';
 import type { Profile } from './profile.js';
 

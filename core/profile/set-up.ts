@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { readDocument, type Read } from '@rondo/core/document';
 import { netChoiceSchema } from '@rondo/core/wire';
 

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** A share of a travel or of a range. What lies outside 0…1 is read, clamped where it is used, and counted. */
 export const shareSchema = z.number().min(-1_000).max(1_000);

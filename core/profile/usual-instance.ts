@@ -1,5 +1,5 @@
 import { dequal } from 'dequal';
-import { z } from 'zod';
+import * as z from 'zod';
 import { edit, type Edited } from '@rondo/core/document';
 import type { HostModel } from '@rondo/core/host';
 import { scopeSchema, type FunctionAction, type Scope } from './action.js';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { CONTROL_KINDS, type ControlKind } from './kinds.js';
 
 /** What happens where a control and its function disagree. */

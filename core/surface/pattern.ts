@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { LONGEST_ADDRESS, OSC_TYPES, RELATIVE_ENCODINGS, type OscType } from '@rondo/core/wire';
 
 const channel = z.int().min(1).max(16);

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /*
  * What a surface on glass, the server and the engine's worker say to each other: JSON in text messages of a WebSocket. A

@@ -1,6 +1,6 @@
 import { createHash, randomBytes, randomInt, timingSafeEqual } from 'node:crypto';
 import type { Knex } from 'knex';
-import { z } from 'zod';
+import * as z from 'zod';
 import { CODE_LENGTH, CODE_LETTERS } from '@rondo/core/wire';
 import { readSetting, writeSetting } from '@rondo/store';
 

@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import Router from '@koa/router';
 import type { Knex } from 'knex';
-import { z } from 'zod';
+import * as z from 'zod';
 import { FILE_KINDS, fileText, partsOf, readFileValue } from '@rondo/core/formats';
 import {
   ChangedError,

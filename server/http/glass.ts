@@ -1,6 +1,6 @@
 import Router from '@koa/router';
 import type { Knex } from 'knex';
-import { z } from 'zod';
+import * as z from 'zod';
 import type { Glass } from '../glass/glass.js';
 import { Problem } from './problem.js';
 

@@ -1,6 +1,6 @@
 import Router from '@koa/router';
 import type { Knex } from 'knex';
-import { z } from 'zod';
+import * as z from 'zod';
 import type { KeyAdapter } from '../keys/adapter.js';
 import { Problem } from './problem.js';
 

@@ -1,7 +1,7 @@
 import Router from '@koa/router';
 import type { Context } from 'koa';
 import type { Knex } from 'knex';
-import { z } from 'zod';
+import * as z from 'zod';
 import { faultsOf, type Read } from '@rondo/core/document';
 import { HOST_MODELS, readMessageHost } from '@rondo/core/host';
 import { readProfile, readSetUp } from '@rondo/core/profile';

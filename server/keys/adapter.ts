@@ -1,7 +1,7 @@
 import { randomBytes, timingSafeEqual } from 'node:crypto';
 import type { Knex } from 'knex';
 import type { RawData, WebSocket } from 'ws';
-import { z } from 'zod';
+import * as z from 'zod';
 import { readSetting, writeSetting } from '@rondo/store';
 
 const NAME = 'keys';

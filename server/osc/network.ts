@@ -1,6 +1,6 @@
 import { networkInterfaces } from 'node:os';
 import type { Knex } from 'knex';
-import { z } from 'zod';
+import * as z from 'zod';
 import { readSetting, writeSetting } from '@rondo/store';
 import type { Openness } from './places.js';
 

@@ -5,7 +5,7 @@ import { provideEffects } from '@ngrx/effects';
 import { provideState, provideStore } from '@ngrx/store';
 import { MessageService } from 'primeng/api';
 import { providePrimeNG } from 'primeng/config';
-import { z } from 'zod';
+import * as z from 'zod';
 import { App } from './app/shell/app';
 import { hostFeature, profileFeature, surfaceFeature } from './app/state/document';
 import * as libraryEffects from './app/state/effects/library';

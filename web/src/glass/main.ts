@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { pagesOf, surfaceSchema, type Control } from '@rondo/core/surface';
 import type { FromGlass, GlassRefusal, ToGlass } from '@rondo/core/wire';
 import { Fingers, type Point } from './fingers';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { frameOrigin, joinSchema, type helloSchema } from './handshake';
 import { PortHolder } from './holder';
 

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** What the frame says when it is ready, and what the page answers: with it come two ports. */
 export const helloSchema = z.strictObject({

@@ -1,5 +1,5 @@
 /// <reference lib="webworker" />
-import { z } from 'zod';
+import * as z from 'zod';
 import type { ToEngine } from '../../midi/protocol';
 import { GlassNet } from './glass-net';
 import { OscNet, type NetEvents, type NetSocket } from './osc-net';

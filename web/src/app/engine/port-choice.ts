@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { portChoiceSchema, type PortChoice } from '@rondo/core/profile';
 import { findPort, type Named } from './port-names';
 

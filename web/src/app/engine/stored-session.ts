@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { choiceSchema } from './port-choice';
 
 const sessionSchema = z.object({

@@ -1,5 +1,5 @@
 import { Injectable } from '@angular/core';
-import { z } from 'zod';
+import * as z from 'zod';
 import { readSetUp, type SetUp } from '@rondo/core/profile';
 import { readAs, type AnyDocument, type Documents, type Kind } from './kinds';
 

@@ -1,6 +1,6 @@
 import { Injectable, signal } from '@angular/core';
 import { createStore, del, get, set } from 'idb-keyval';
-import { z } from 'zod';
+import * as z from 'zod';
 import { forget } from './forget';
 import { readAs, type AnyDocument, type Documents, type Kind } from './kinds';
 

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import type { Imported } from './api';
 
 const KEY = 'rondo.lastImport';

@@ -1,6 +1,6 @@
 import { Injectable } from '@angular/core';
 import { createStore, get, set } from 'idb-keyval';
-import { z } from 'zod';
+import * as z from 'zod';
 import type { Edit } from '@rondo/core/document';
 import { forget } from './forget';
 import type { Kind } from './kinds';

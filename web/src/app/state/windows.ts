@@ -1,6 +1,6 @@
 import { Injectable } from '@angular/core';
 import { Subject } from 'rxjs';
-import { z } from 'zod';
+import * as z from 'zod';
 import type { Edit, Numbered } from '@rondo/core/document';
 import type { Kind } from './kinds';
 

@@ -6,7 +6,7 @@ import {
   input,
   linkedSignal,
 } from '@angular/core';
-import { z } from 'zod';
+import * as z from 'zod';
 import { Button } from 'primeng/button';
 import {
   changeControls,

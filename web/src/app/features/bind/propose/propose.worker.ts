@@ -1,7 +1,7 @@
 /// <reference lib="webworker" />
 import { propose } from '@rondo/core/propose';
 import type { Asked, Answered } from './proposer';
-import { z } from 'zod';
+import * as z from 'zod';
 
 // Zod would else try `new Function`, which the content security policy forbids.
 z.config({ jitless: true });
