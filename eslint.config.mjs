@@ -106,13 +106,13 @@ export default tseslint.config(
     rules: {
       'import-x/no-restricted-paths': ['error', { zones }],
       'import-x/no-cycle': 'error',
-      '@typescript-eslint/no-restricted-imports': [
+      'no-restricted-syntax': [
         'error',
         {
-          name: 'zod',
-          importNames: ['z'],
-          allowTypeImports: true,
-          message: 'Write `import * as z`: the name alone brings all of its languages into each bundle.',
+          selector:
+            "ImportDeclaration[source.value='zod'][importKind!='type'] > ImportSpecifier[imported.name='z']",
+          message:
+            'Write `import * as z`: by its name alone it brings all its languages into each bundle.',
         },
       ],
       // Arrays are indexed within bounds that the code has just made.
