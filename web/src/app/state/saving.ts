@@ -44,12 +44,12 @@ export class Saving {
     void this.drafts.keepSent(kind, sent);
     try {
       const saved = await this.api.save(kind, sent.document, sent.revision, sent.request);
-      await this.answered(id);
+      this.answered(id);
       this.faults.delete(id);
       return documentActions.saved({ kind, document: sent.document, revision: saved });
     } catch (error) {
       const told = error instanceof ApiError ? error : new ApiError('refused', words(error));
-      if (told.kind !== 'away') await this.answered(id);
+      if (told.kind !== 'away') this.answered(id);
       return documentActions.saveFailed({
         kind,
         id,
@@ -62,9 +62,11 @@ export class Saving {
     }
   }
 
-  private async answered(id: string): Promise<void> {
+  private answered(id: string): void {
     this.lost.delete(id);
-    await this.drafts.dropSent(this.kind, id);
+    // Not waited for: a page that is left between the answer and the revision that it gave would take its own save for
+    // somebody else's.
+    void this.drafts.dropSent(this.kind, id);
   }
 
   private failureOf(id: string, { kind }: ApiError): 'away' | 'stale' | 'refused' {
