@@ -6,7 +6,8 @@ import { Saving } from './saving';
 
 const document = nineFerriesMix();
 /** A browser that takes its time over what it notes: longer than the page is there. */
-const slow = { keepSent: () => new Promise(() => {}), dropSent: () => new Promise(() => {}) };
+const never = () => new Promise<void>(() => undefined);
+const slow = { keepSent: never, dropSent: never };
 const savingOver = (save: Api['save']) =>
   new Saving('profile', { save } as Api, slow as unknown as Drafts);
 
