@@ -372,3 +372,44 @@ test('a second surface beside the first takes what the first has left', () => {
   expect(on(both, 'surface-1').length).toBeGreaterThanOrEqual(on(alone, 'surface-1').length);
   expect(on(both, 'surface-2').length).toBeGreaterThan(8);
 });
+
+test('one fader, a knob and keys are one strip: it works on what is selected, and goes from track to track', () => {
+  const place = (id: string, kind: Control['kind'], x: number, y: number): Control => ({
+    id,
+    kind,
+    label: id,
+    x,
+    y,
+    width: 16,
+    height: kind === 'fader' ? 70 : 16,
+    sends: {
+      [kind === 'button' ? 'push' : 'value']: { type: 'controller', channel: 1, number: x + y },
+    },
+    takes: {},
+  });
+  const keys = Array.from({ length: 20 }, (_, n) =>
+    place(`key-${n}`, 'button', 20 * (n % 5), 40 + 20 * Math.floor(n / 5)),
+  );
+  const controls = [place('fader', 'fader', 101, 10), place('knob', 'knob', 3, 10), ...keys];
+  const one: Surface = { ...blankSurface('one', 'One strip'), controls };
+  const { parts } = propose(
+    profileOf([], ['studio']),
+    [{ id: 'one', surface: one }],
+    [{ id: 'studio', model: HOST_MODELS.get('studio')! }],
+    PURPOSES,
+  );
+  const does = new Map(
+    parts
+      .flatMap(({ bindings }) => bindings)
+      .map(({ ref, action }) => [
+        action.do === 'function' ? `${action.function} ${action.scope.kind}` : action.do,
+        ref.control,
+      ]),
+  );
+  expect(does.get('volume selected')).toBe('fader');
+  expect(does.get('pan selected')).toBe('knob');
+  for (const key of ['mute selected', 'solo selected', 'arm selected'])
+    expect(does.get(key)).toMatch(/^key/);
+  for (const key of ['trackNext host', 'trackPrevious host', 'markerNext host'])
+    expect([...does.keys()]).toContain(key);
+});

@@ -81,6 +81,9 @@ export function inStrip(
 /** As few pairs of like controls make two halves of one panel. */
 const FEWEST_PAIRS = 4;
 
+const isMoved = ({ kind }: Control): boolean =>
+  kind === 'fader' || kind === 'knob' || kind === 'encoder';
+
 /** The two halves of a panel that has everything twice, side by side, as a mixer of two channels. */
 function halvesOf(controls: readonly Control[]): ReadonlyMap<string, number> {
   const twins = new Map<number, [Control, Control][]>();
@@ -103,11 +106,17 @@ function halvesOf(controls: readonly Control[]): ReadonlyMap<string, number> {
     [0, []],
   );
   if (pairs.length < FEWEST_PAIRS) return new Map();
+  // A field of keys has twins everywhere: where something is moved, it stands on both sides too.
+  const moved = controls.filter(isMoved);
+  if (moved.length > 0 && !pairs.some(([left]) => isMoved(left))) return new Map();
   return new Map(pairs.flatMap(([left, right]) => [[left.id, 0] as const, [right.id, 1] as const]));
 }
 
 function headsOf(controls: readonly Control[]): readonly Control[] {
+  const [, , , keys] = MAKES;
   for (const kinds of MAKES) {
+    // One fader beside a row of keys is one strip, and its keys are no columns.
+    if (kinds === keys && controls.some(isMoved)) break;
     const rows = rowsOf(controls.filter(({ kind }) => kinds.includes(kind))).map(evenly);
     const longest = rows.reduce<Control[]>(
       (best, row) => (row.length > best.length ? row : best),

@@ -47,6 +47,8 @@ const SLOTS = 8;
 const DECKS = 2;
 /** So many strips of its own make a surface a mixer. */
 const COLUMNS = 4;
+/** So much less the main strip is wanted where a surface has no strips of its own. */
+const MAIN_LESS = 30;
 /** As many functions that no rule names are wanted at most. */
 const MOST_OTHERS = 400;
 
@@ -135,7 +137,7 @@ function ruled({ id, model }: HostOf, width: number): Wish[] {
           action: driven(id, fn.id, scope),
           suits: rule.suits,
           // The first of a numbered run is wanted most.
-          worth: rule.worth - 0.5 * (number - 1) - 0.01 * (strip ?? 0),
+          worth: worthOf(rule, width) - 0.5 * (number - 1) - 0.01 * (strip ?? 0),
           strip,
           together: togetherOf(id, fn, rule),
           names: namesOf(fn),
@@ -144,6 +146,10 @@ function ruled({ id, model }: HostOf, width: number): Wish[] {
       });
   });
 }
+
+/** How much is wanted by a rule: without strips what is selected is moved before what all goes through. */
+const worthOf = ({ where, worth }: Rule, width: number): number =>
+  where === 'main' && width === 0 ? worth - MAIN_LESS : worth;
 
 function togetherOf(host: string, { id }: HostFunction, rule: Rule): Together {
   const { purpose, where, suits, whole } = rule;
