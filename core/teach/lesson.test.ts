@@ -324,6 +324,15 @@ test('what nobody has drawn is what its movement says, and is asked for as it is
   expect(lesson.view.says).toBe(askFor({ control: document.controls[2], part: 'value' }));
   hand.play(sweep(21)).rest();
   expect(hand.taken.at(-1)).toMatchObject({ step: 2, lore: { kind: 'fader' } });
+  // A row of keys is asked for, and taken, as what is pressed.
+  lesson.describe(stepsNow(stepsOf(places), newRow(document, 'control-4', 'pad').document));
+  expect(lesson.view.says).toMatch('Strike');
+  hand.play(press(41)).rest();
+  const note = { type: 'note', channel: 1, number: 41 };
+  expect(hand.taken.at(-1)).toMatchObject({
+    step: 3,
+    lore: { kind: 'pad', sends: { push: note } },
+  });
 });
 
 test('Redo forgets everything of a control: of the one before, where nothing has been done yet', () => {

@@ -44,7 +44,8 @@ const PART_HOW: Partial<Record<InputPart, string>> = {
 export const stepsNow = (steps: readonly Step[], { controls }: Surface): Step[] =>
   steps.map((step) => {
     const control = controls.find(({ id }) => id === step.control.id);
-    return control && isPlace(control) ? { ...step, control } : step;
+    if (!control || !isPlace(control)) return step;
+    return { ...step, control, part: mainPart(control.kind) ?? step.part };
   });
 
 /** What a step asks the hand to do. */
