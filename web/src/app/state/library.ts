@@ -1,4 +1,4 @@
-import { Injectable, computed, effect, inject } from '@angular/core';
+import { Injectable, computed, inject } from '@angular/core';
 import { Store, createFeature, createReducer, on } from '@ngrx/store';
 import type { HostModel, MessageHost } from '@rondo/core/host';
 import type { Profile } from '@rondo/core/profile';
@@ -8,7 +8,6 @@ import { libraryWith, type Own } from '../engine/library';
 import { documentActions, libraryActions } from './actions';
 import { hostFeature, surfaceFeature } from './document';
 import type { AnyDocument, Kind } from './kinds';
-import { setLibraryNow } from './library-now';
 
 /** Documents of the kinds that profiles use, as the server has them; null for those it does not have. */
 export type LibraryState = Own;
@@ -55,10 +54,6 @@ export class LibraryService {
     };
   });
   readonly library = computed(() => libraryWith(this.own()));
-
-  constructor() {
-    effect(() => setLibraryNow(this.library()));
-  }
 
   surface(id: string): Surface | undefined {
     return this.library().surface(id);

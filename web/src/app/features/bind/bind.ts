@@ -42,7 +42,6 @@ import { FocusPanel } from './panels/focus-panel';
 import { HostPicture } from './pictures/host-picture';
 import { LayerBar } from './panels/layer-bar';
 import { LayersPanel } from './panels/layers-panel';
-import { causeName } from './names';
 import { Pairs } from './round/pairs';
 import { Ports } from '../../shared/ui/port-choices';
 import { LightsStrip } from './lights/lights-strip';
@@ -277,7 +276,7 @@ export class Bind {
   /** Strips of the window, wider with an extender. */
   protected readonly width = computed(() => {
     const profile = this.profile();
-    return profile ? windowOf(profile) : 0;
+    return profile ? windowOf(this.bench.namesOf(profile)) : 0;
   });
 
   /** A control may ask for one, and the finder offers them. */
@@ -431,7 +430,7 @@ export class Bind {
       const profile = this.profile();
       if (cause && profile && cut > 0)
         this.cut.set(
-          `A change came round to itself and was stopped: when ${causeName(profile, cause)}. See the sheet.`,
+          `A change came round to itself and was stopped: when ${this.bench.namesOf(profile).cause(cause)}. See the sheet.`,
         );
     }
     const part = frame.head(Head.InHand);

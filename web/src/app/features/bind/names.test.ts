@@ -5,9 +5,13 @@ import {
   nineFerriesMix,
   usualBehaviour,
   type FunctionAction,
+  type Profile,
 } from '@rondo/core/profile';
 import fc from 'fast-check';
-import { actionName, tapeText } from './names';
+import { NOTHING_OWN, libraryWith } from '../../engine/library';
+import { Names } from './names';
+
+const named = (profile: Profile) => new Names(profile, libraryWith(NOTHING_OWN));
 
 const both = addHost(nineFerriesMix(), 'booth', 'Booth').document;
 /** How a press would do a function of a host, wherever it can. */
@@ -27,10 +31,10 @@ const pressed = (host: 'studio' | 'booth') =>
 
 test('what a key starts is called by its name, never by a state that only the host gives it', () => {
   const clip = pressed('studio').find(({ fn }) => fn.id === 'clip1')!;
-  expect(tapeText(both, clip.action, 0)).toBe('Clip 1');
+  expect(named(both).tape(clip.action, 0)).toBe('Clip 1');
   for (const { fn, action } of [...pressed('studio'), ...pressed('booth')]) {
     if (fn.waits === undefined) continue;
-    expect(choicesOf(fn)).not.toContain(tapeText(both, action, 0));
+    expect(choicesOf(fn)).not.toContain(named(both).tape(action, 0));
   }
 });
 
@@ -45,7 +49,7 @@ test('a key that sets one of several is called after that one', () => {
       const to = valueOfChoice(choices.length, at);
       const { by: _by, wrap: _wrap, ...rest } = action;
       const set = { ...rest, behaviour: 'set' as const, to };
-      expect(tapeText(both, set, 0)).toBe(choices[at]);
+      expect(named(both).tape(set, 0)).toBe(choices[at]);
     }),
   );
 });
@@ -54,6 +58,6 @@ test('every binding of the demo has a name and a tape, and none says undefined',
   for (const profile of [nineFerriesMix(), neapRink()])
     for (const key of profile.bindingOrder)
       for (const action of profile.bindings[key].actions)
-        for (const text of [actionName(profile, action), tapeText(profile, action, 0)])
+        for (const text of [named(profile).action(action), named(profile).tape(action, 0)])
           expect(text).toMatch(/^(?!.*(undefined|null|NaN)).+/);
 });

@@ -10,49 +10,9 @@ import type {
   Scope,
   RondoCommand,
 } from '@rondo/core/profile';
+import type { Library } from '@rondo/core/round';
+import type { Surface } from '@rondo/core/surface';
 import { noteName } from '@rondo/core/wire';
-import { libraryNow } from '../../state/library-now';
-
-/** The model of a host of a profile. */
-export function modelOf(profile: Profile, hostId: string): HostModel | undefined {
-  return Object.hasOwn(profile.hosts, hostId)
-    ? libraryNow().host(profile.hosts[hostId].model)
-    : undefined;
-}
-
-/** A function of a host with its scope, in a few words: “Volume, strip 3 of the bank”. */
-export function targetName(
-  profile: Profile,
-  target: { readonly host: string; readonly function: string; readonly scope: Scope },
-): string {
-  const { scope } = target;
-  const model = modelOf(profile, target.host);
-  const fn = model?.functions.find((f) => f.id === target.function);
-  const what = fn?.label ?? target.function;
-  switch (scope.kind) {
-    case 'host':
-      return what;
-    case 'selected':
-      return `${what}, ${model?.selectedWord ?? 'selected'}`;
-    case 'window':
-      return `${what}, strip ${scope.offset + 1} of the bank`;
-    case 'focus':
-      return `Parameter ${scope.slot + 1} of the plug-in in focus`;
-    case 'fixed':
-      return `${what}, ${stripName(model, scope.strip)}`;
-  }
-}
-
-/** What an action has in common with those beside it, whichever strip or slot each works on. */
-export function rowName(profile: Profile, action: Action): string {
-  if (action.do !== 'function') return actionName(profile, action);
-  const { scope } = action;
-  if (scope.kind === 'focus') return 'Parameters of the plug-in in focus';
-  return targetName(
-    profile,
-    scope.kind === 'selected' ? action : { ...action, scope: { kind: 'host' } },
-  );
-}
 
 const labelIn = (
   entries: Readonly<Record<string, { readonly label: string }>>,
@@ -68,39 +28,6 @@ export const RONDO_WORDS: Readonly<
   holdOff: { name: 'Hold off on or off', short: 'Hold off' },
   askHosts: { name: 'Ask every host for its full state', short: 'Ask' },
 };
-
-/** What an action does, in a few words. */
-export function actionName(profile: Profile, action: Action): string {
-  switch (action.do) {
-    case 'function': {
-      const isBack = action.behaviour === 'step' && (action.by ?? 1) < 0;
-      return targetName(profile, action) + (isBack ? ', back' : '');
-    }
-    case 'bank':
-      return bankName(action.by);
-    case 'layer': {
-      const label = labelIn(profile.layers, action.layer);
-      return howName(label, action.how);
-    }
-    case 'layerStep':
-      return `${action.by > 0 ? 'Next' : 'Previous'} of ${action.group}`;
-    case 'flag': {
-      return howName(`Flag ${labelIn(profile.flags, action.flag)}`, action.how);
-    }
-    case 'send':
-      if (action.text !== undefined)
-        return `Text “${action.text}” to ${destinationName(profile, action.to)}`;
-      return `Send ${action.message ?? 'what comes in'} to ${destinationName(profile, action.to)}`;
-    case 'notes':
-      return `Play ${action.notes.map((note) => noteName(note)).join(' ')} on ${destinationName(profile, action.to)}`;
-    case 'focusPage':
-      return `${action.by > 0 ? 'Next' : 'Previous'} page of parameters`;
-    case 'setUp':
-      return `Set-up “${action.name}”`;
-    case 'rondo':
-      return RONDO_WORDS[action.command].name;
-  }
-}
 
 function howName(label: string, how: 'hold' | 'toggle' | 'on' | 'off'): string {
   switch (how) {
@@ -132,31 +59,12 @@ export function stripName(model: HostModel | undefined, strip: number): string {
 export const instanceName = (model: HostModel | undefined, scope: Scope): string =>
   scope.kind === 'fixed' ? stripName(model, scope.strip) : (model?.selectedWord ?? 'selected');
 
-/** A condition, in a few words. */
-export function conditionName(profile: Profile, condition: Condition): string {
-  if ('flag' in condition)
-    return `${labelIn(profile.flags, condition.flag as string)} is ${condition.is}`;
-  if ('layer' in condition)
-    return `${labelIn(profile.layers, condition.layer as string)} is ${condition.is}`;
-  const name = targetName(profile, condition);
-  const share = Math.round((condition.value ?? 0.5) * 100);
-  return condition.is === 'on' || condition.is === 'off'
-    ? `${name} is ${condition.is}`
-    : `${name} is ${condition.is === 'below' ? 'below' : 'at least'} ${share} %`;
-}
-
 /** How a function changes that is a cause, at that function. */
 export const CAUSE_WORDS: Readonly<Record<Cause['when'], string>> = {
   on: 'Coming on',
   off: 'Going off',
   change: 'Each change',
 };
-
-/** A change of a host that is a cause, in a few words. */
-export function causeName(profile: Profile, cause: Cause): string {
-  const how = { on: 'comes on', off: 'goes off', change: 'changes' }[cause.when];
-  return `${targetName(profile, cause)} ${how}`;
-}
 
 export const GESTURE_WORDS: Readonly<Record<Gesture, string>> = {
   press: 'Press',
@@ -168,42 +76,146 @@ export const GESTURE_WORDS: Readonly<Record<Gesture, string>> = {
 /** Functions that go without saying: a tape under them names the strip. */
 const PLAIN = new Set(['volume', 'pan', 'mute', 'solo', 'arm', 'select', 'fader', 'gain']);
 
-/** Short words for a tape under a control. */
-export function tapeText(profile: Profile, action: Action, bank: number): string {
-  switch (action.do) {
-    case 'bank':
-      return `${action.by < 0 ? '◂' : '▸'} ${Math.abs(action.by)}`;
-    case 'layer':
-      return labelIn(profile.layers, action.layer);
-    case 'layerStep':
-      return `${action.group} ${action.by > 0 ? '▸' : '◂'}`;
-    case 'flag':
-      return labelIn(profile.flags, action.flag);
-    case 'send':
-      return 'Send';
-    case 'notes':
-      return action.notes.map((note) => noteName(note)).join(' ');
-    case 'focusPage':
-      return `Page ${action.by > 0 ? '▸' : '◂'}`;
-    case 'setUp':
-      return action.name;
-    case 'rondo':
-      return RONDO_WORDS[action.command].short;
-    case 'function':
-      break;
+/** What a profile does, in words: its own, and those of what it refers to. */
+export class Names {
+  constructor(
+    readonly profile: Profile,
+    private readonly library: Library,
+  ) {}
+
+  /** The model of a host. */
+  model(hostId: string): HostModel | undefined {
+    return Object.hasOwn(this.profile.hosts, hostId)
+      ? this.library.host(this.profile.hosts[hostId].model)
+      : undefined;
   }
-  const model = modelOf(profile, action.host);
-  const { scope } = action;
-  if (scope.kind === 'focus') return `Par. ${scope.slot + 1}`;
-  const fn = model?.functions.find((f) => f.id === action.function);
-  const label = fn?.label ?? action.function;
-  // The program names its strips itself, by what it shows in them.
-  if (model?.expects && scope.kind === 'fixed') return `${label} ${scope.strip + 1}`;
-  if (scope.kind === 'host' || !PLAIN.has(action.function)) {
-    // What is started and waits for its time is called by its name: no press sets one of its states.
-    const chosen = action.behaviour === 'set' && fn?.waits === undefined && choicesOf(fn);
-    return chosen ? chosen[Math.round((action.to ?? 1) * (chosen.length - 1))] : label;
+
+  /** The description of a surface. */
+  surface(id: string): Surface | undefined {
+    return this.library.surface(this.profile.surfaces[id].model);
   }
-  if (scope.kind === 'selected') return `${label}, selected`;
-  return stripName(model, scope.kind === 'fixed' ? scope.strip : bank + scope.offset);
+
+  /** A function of a host with its scope, in a few words: “Volume, strip 3 of the bank”. */
+  target(target: {
+    readonly host: string;
+    readonly function: string;
+    readonly scope: Scope;
+  }): string {
+    const { scope } = target;
+    const model = this.model(target.host);
+    const fn = model?.functions.find((f) => f.id === target.function);
+    const what = fn?.label ?? target.function;
+    switch (scope.kind) {
+      case 'host':
+        return what;
+      case 'selected':
+        return `${what}, ${model?.selectedWord ?? 'selected'}`;
+      case 'window':
+        return `${what}, strip ${scope.offset + 1} of the bank`;
+      case 'focus':
+        return `Parameter ${scope.slot + 1} of the plug-in in focus`;
+      case 'fixed':
+        return `${what}, ${stripName(model, scope.strip)}`;
+    }
+  }
+
+  /** What an action has in common with those beside it, whichever strip or slot each works on. */
+  row(action: Action): string {
+    if (action.do !== 'function') return this.action(action);
+    const { scope } = action;
+    if (scope.kind === 'focus') return 'Parameters of the plug-in in focus';
+    return this.target(scope.kind === 'selected' ? action : { ...action, scope: { kind: 'host' } });
+  }
+
+  /** What an action does, in a few words. */
+  action(action: Action): string {
+    switch (action.do) {
+      case 'function': {
+        const isBack = action.behaviour === 'step' && (action.by ?? 1) < 0;
+        return this.target(action) + (isBack ? ', back' : '');
+      }
+      case 'bank':
+        return bankName(action.by);
+      case 'layer': {
+        const label = labelIn(this.profile.layers, action.layer);
+        return howName(label, action.how);
+      }
+      case 'layerStep':
+        return `${action.by > 0 ? 'Next' : 'Previous'} of ${action.group}`;
+      case 'flag': {
+        return howName(`Flag ${labelIn(this.profile.flags, action.flag)}`, action.how);
+      }
+      case 'send':
+        if (action.text !== undefined)
+          return `Text “${action.text}” to ${destinationName(this.profile, action.to)}`;
+        return `Send ${action.message ?? 'what comes in'} to ${destinationName(this.profile, action.to)}`;
+      case 'notes':
+        return `Play ${action.notes.map((note) => noteName(note)).join(' ')} on ${destinationName(this.profile, action.to)}`;
+      case 'focusPage':
+        return `${action.by > 0 ? 'Next' : 'Previous'} page of parameters`;
+      case 'setUp':
+        return `Set-up “${action.name}”`;
+      case 'rondo':
+        return RONDO_WORDS[action.command].name;
+    }
+  }
+
+  /** A condition, in a few words. */
+  condition(condition: Condition): string {
+    if ('flag' in condition)
+      return `${labelIn(this.profile.flags, condition.flag as string)} is ${condition.is}`;
+    if ('layer' in condition)
+      return `${labelIn(this.profile.layers, condition.layer as string)} is ${condition.is}`;
+    const name = this.target(condition);
+    const share = Math.round((condition.value ?? 0.5) * 100);
+    return condition.is === 'on' || condition.is === 'off'
+      ? `${name} is ${condition.is}`
+      : `${name} is ${condition.is === 'below' ? 'below' : 'at least'} ${share} %`;
+  }
+
+  /** A change of a host that is a cause, in a few words. */
+  cause(cause: Cause): string {
+    const how = { on: 'comes on', off: 'goes off', change: 'changes' }[cause.when];
+    return `${this.target(cause)} ${how}`;
+  }
+
+  /** Short words for a tape under a control. */
+  tape(action: Action, bank: number): string {
+    switch (action.do) {
+      case 'bank':
+        return `${action.by < 0 ? '◂' : '▸'} ${Math.abs(action.by)}`;
+      case 'layer':
+        return labelIn(this.profile.layers, action.layer);
+      case 'layerStep':
+        return `${action.group} ${action.by > 0 ? '▸' : '◂'}`;
+      case 'flag':
+        return labelIn(this.profile.flags, action.flag);
+      case 'send':
+        return 'Send';
+      case 'notes':
+        return action.notes.map((note) => noteName(note)).join(' ');
+      case 'focusPage':
+        return `Page ${action.by > 0 ? '▸' : '◂'}`;
+      case 'setUp':
+        return action.name;
+      case 'rondo':
+        return RONDO_WORDS[action.command].short;
+      case 'function':
+        break;
+    }
+    const model = this.model(action.host);
+    const { scope } = action;
+    if (scope.kind === 'focus') return `Par. ${scope.slot + 1}`;
+    const fn = model?.functions.find((f) => f.id === action.function);
+    const label = fn?.label ?? action.function;
+    // The program names its strips itself, by what it shows in them.
+    if (model?.expects && scope.kind === 'fixed') return `${label} ${scope.strip + 1}`;
+    if (scope.kind === 'host' || !PLAIN.has(action.function)) {
+      // What is started and waits for its time is called by its name: no press sets one of its states.
+      const chosen = action.behaviour === 'set' && fn?.waits === undefined && choicesOf(fn);
+      return chosen ? chosen[Math.round((action.to ?? 1) * (chosen.length - 1))] : label;
+    }
+    if (scope.kind === 'selected') return `${label}, selected`;
+    return stripName(model, scope.kind === 'fixed' ? scope.strip : bank + scope.offset);
+  }
 }

@@ -30,7 +30,7 @@ import { DocumentEditor } from '../../state/documents';
 import { LibraryService } from '../../state/library';
 import { selectionFeature } from '../../state/selection';
 import { choicesFor } from './round/choices';
-import { GESTURE_WORDS, actionName, causeName, instanceName } from './names';
+import { GESTURE_WORDS, Names, instanceName } from './names';
 import { Stack } from './round/stack';
 
 /** What is open for editing beside the drawing. */
@@ -138,6 +138,11 @@ export class Workbench {
   /** Which of several actions is looked at. */
   readonly actionAt = signal(0);
 
+  /** The words of a profile: of the one that is open, or of what it would become. */
+  namesOf(profile: Profile): Names {
+    return new Names(profile, this.library.library());
+  }
+
   readonly layer = computed(() => {
     const profile = this.profile();
     if (!profile) return '';
@@ -205,7 +210,7 @@ export class Workbench {
   readonly inHand = computed(() => {
     const profile = this.profile();
     const cause = this.binding()?.cause;
-    if (profile && cause) return `When ${causeName(profile, cause)}`;
+    if (profile && cause) return `When ${this.namesOf(profile).cause(cause)}`;
     const selected = this.selected();
     return selected ? this.controlName(selected) : '';
   });
@@ -313,7 +318,7 @@ export class Workbench {
       (other) => other.control && other.id !== here?.id,
     );
     const isNewLayer = action.do === 'layer' && !Object.hasOwn(profile.layers, action.layer);
-    const does = isNewLayer ? 'a new layer' : actionName(profile, action);
+    const does = isNewLayer ? 'a new layer' : this.namesOf(profile).action(action);
     const name = `Bind ${this.controlName(ref)} to ${does}`;
     this.actionAt.set(way === 'add' && here ? here.actions.length : 0);
     this.edit((now) => bind(now, name, ref, action, { layer, gesture }, way));
@@ -326,7 +331,7 @@ export class Workbench {
       // What was there already is not in place of itself.
       before: (here?.actions ?? [])
         .filter((one) => targetOf(one) === null || targetOf(one) !== targetOf(action))
-        .map((one) => actionName(profile, one))
+        .map((one) => this.namesOf(profile).action(one))
         .join(', '),
       below: layer === this.layer() ? '' : profile.layers[layer].label,
       rival: rival?.control ? this.controlName(rival.control) : '',
@@ -365,7 +370,9 @@ export class Workbench {
     const profile = this.profile();
     if (!pointed || !profile || !surface || !control) return;
     const target = targetOf(pointed.action);
-    const fits = choicesFor(profile, surface, control, ref.part, (one) => this.controlName(one));
+    const fits = choicesFor(this.namesOf(profile), surface, control, ref.part, (one) =>
+      this.controlName(one),
+    );
     const action = fits.find((choice) => targetOf(choice.action) === target)?.action;
     if (!action) {
       this.misfit.set(

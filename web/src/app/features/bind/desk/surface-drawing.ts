@@ -43,7 +43,8 @@ import {
 import { leastLetter } from '../../../shared/panel/legible';
 import { MoverShape } from '../../../shared/panel/mover-shape';
 import { Hands, type Grip, type Played } from '../../../shared/ui/hands';
-import { tapeText } from '../names';
+import { LibraryService } from '../../../state/library';
+import { Names } from '../names';
 import type { Stack } from '../round/stack';
 
 const RING_DOTS = 11;
@@ -261,6 +262,8 @@ export class SurfaceDrawing implements Played {
   readonly picked = output<ControlRef>();
 
   private readonly engine = inject(EngineService);
+  private readonly library = inject(LibraryService);
+  private readonly names = computed(() => new Names(this.profile(), this.library.library()));
   private readonly host: HTMLElement = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private live: Live[] = [];
   private livePlan: unknown = null;
@@ -363,7 +366,7 @@ export class SurfaceDrawing implements Played {
           const width = Math.max(c.width, Math.min(TAPE.width * unit, this.roomFor(c)));
           // Of a name its number alone tells more than its beginning.
           const text = action
-            ? fitText(tapeText(this.profile(), action, this.bank()), width, letter)
+            ? fitText(this.names().tape(action, this.bank()), width, letter)
             : fitName(c.label, width, letter);
           const below = c.y + c.height + 1.5;
           return {
@@ -428,7 +431,7 @@ export class SurfaceDrawing implements Played {
     const role = silent ? 'img' : mainPart(control.kind) === 'push' ? 'button' : 'slider';
     const seen = inputs.map((part) => this.seen(control.id, part)).find((one) => one !== undefined);
     const action = seen?.binding.actions[0];
-    const does = action ? tapeText(this.profile(), action, this.bank()) : 'nothing bound';
+    const does = action ? this.names().tape(action, this.bank()) : 'nothing bound';
     const isDisplay = mainPart(control.kind) === null;
     const pinned = seen?.binding.pinned ?? false;
     const lies = isLying(control) ? 'horizontal' : 'vertical';
@@ -467,7 +470,7 @@ export class SurfaceDrawing implements Played {
     if (control.legend !== undefined || !action)
       return fitShort(control.legend ?? '', control.width, control.height, size);
     const { width, height, round, kind } = control;
-    const text = tapeText(this.profile(), action, this.bank());
+    const text = this.names().tape(action, this.bank());
     // A round key is narrower beside its middle, and a keyboard's has its text at its end.
     return fitShort(text, round ? width * 0.85 : width, round || kind === 'key' ? 0 : height, size);
   }

@@ -9,7 +9,6 @@ import {
 import { addShowing, removeShowing, type FunctionAction } from '@rondo/core/profile';
 import { EngineService } from '../../../engine/engine.service';
 import type { Frame } from '../../../engine/frame';
-import { actionName } from '../names';
 import { answerOf } from '../round/round-view';
 import { allDeaf } from '../deaf';
 import { Workbench } from '../workbench';
@@ -257,7 +256,7 @@ export class LightsStrip {
     const shows = { host, function: fn, scope };
     const other = meter ? { host, function: meter.id, scope } : null;
     const name = (one: typeof shows) =>
-      actionName(profile, { do: 'function', behaviour: 'follow', ...one });
+      this.bench.namesOf(profile).action({ do: 'function', behaviour: 'follow', ...one });
     const chosen = this.whole() || !other ? shows : other;
     return {
       shows: chosen,
@@ -281,7 +280,7 @@ export class LightsStrip {
       if (!profile || !showing) return [];
       const what =
         'host' in showing.shows
-          ? actionName(profile, {
+          ? this.bench.namesOf(profile).action({
               do: 'function',
               behaviour: 'follow',
               ...(showing.shows as FunctionTarget),

@@ -5,7 +5,6 @@ import { enterChoices } from '../round/state-choices';
 import { ConditionList } from './condition-list';
 import { Finder } from '../round/finder';
 import { BEHAVIOUR_WORDS } from '../../../shared/words/behaviour-words';
-import { actionName } from '../names';
 import { PanelHead } from './panel-head';
 import { NotesFields } from './notes-fields';
 import { SendFields } from './send-fields';
@@ -153,10 +152,10 @@ export class ActionsPanel {
     const part = this.bench.selected()?.part;
     if (!profile || !this.finding()) return [];
     // A host's change has no control: it sets something, and may turn it over.
-    if (this.bench.causeId() !== null) return enterChoices(profile);
+    if (this.bench.causeId() !== null) return enterChoices(this.bench.namesOf(profile));
     if (!surface || !control || !part) return [];
     return choicesFor(
-      profile,
+      this.bench.namesOf(profile),
       surface,
       control,
       part,
@@ -177,7 +176,7 @@ export class ActionsPanel {
       const isBroken = made?.broken ?? false;
       return {
         action,
-        name: actionName(profile, action),
+        name: this.bench.namesOf(profile).action(action),
         why: isBroken ? made?.why || (told[0]?.why ?? 'This is not there any more.') : '',
         mend: made?.mend ?? null,
       };

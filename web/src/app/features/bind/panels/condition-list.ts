@@ -10,7 +10,6 @@ import {
 import type { Action, Condition } from '@rondo/core/profile';
 import { stateChoices } from '../round/state-choices';
 import { Finder } from '../round/finder';
-import { conditionName } from '../names';
 import { Workbench } from '../workbench';
 import { ActMenu, NumberField } from '../../../shared/ui/form';
 
@@ -92,7 +91,7 @@ export class ConditionList {
     const profile = this.bench.profile();
     if (!profile) return [];
     return this.conditions().map((condition) => ({
-      name: conditionName(profile, condition),
+      name: this.bench.namesOf(profile).condition(condition),
       share:
         'host' in condition && (condition.is === 'atLeast' || condition.is === 'below')
           ? Math.round(((condition.value as number | undefined) ?? 0.5) * 100)
@@ -116,7 +115,7 @@ export class ConditionList {
   });
   protected readonly states = computed(() => {
     const profile = this.bench.profile();
-    return profile && this.finding() ? stateChoices(profile) : [];
+    return profile && this.finding() ? stateChoices(this.bench.namesOf(profile)) : [];
   });
 
   private emit(change: (list: Condition[]) => void): void {

@@ -31,7 +31,6 @@ import {
 import { pageIdsOf } from '@rondo/core/surface';
 import { enterChoices } from '../round/state-choices';
 import { Finder } from '../round/finder';
-import { actionName } from '../names';
 import { PanelHead } from './panel-head';
 import { SendFields } from './send-fields';
 import { Workbench } from '../workbench';
@@ -332,7 +331,7 @@ export class LayersPanel {
         const to = isFunction ? (action.to ?? 1) : 1;
         const choices = fn?.kind === 'toggle' ? ['Off', 'On'] : choicesOf(fn);
         return {
-          name: actionName(profile, action),
+          name: this.bench.namesOf(profile).action(action),
           choices,
           to: choices || fn?.kind === 'continuous' ? to : null,
           text: fn ? valueText(fn, to) : '',
@@ -343,7 +342,7 @@ export class LayersPanel {
   });
   protected readonly choices = computed(() => {
     const profile = this.bench.profile();
-    return profile && this.finding() ? enterChoices(profile) : [];
+    return profile && this.finding() ? enterChoices(this.bench.namesOf(profile)) : [];
   });
   protected readonly flags = computed(() => {
     const profile = this.bench.profile();

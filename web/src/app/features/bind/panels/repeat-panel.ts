@@ -20,12 +20,13 @@ import {
   controlsLike,
   seriesOf,
   swapControls,
+  type Action,
   type Along,
   type MirrorOrder,
   type MirrorSpec,
   type Side,
 } from '@rondo/core/profile';
-import { actionName, stripName } from '../names';
+import { stripName } from '../names';
 import { PanelHead } from './panel-head';
 import { Workbench } from '../workbench';
 import { ActMenu, Choice, NumberField, OneOf, Switch, type Option } from '../../../shared/ui/form';
@@ -414,10 +415,10 @@ export class RepeatPanel {
         };
   });
 
-  private nameOf(action: Parameters<typeof actionName>[1]): string {
+  private nameOf(action: Action): string {
     const profile = this.bench.profile();
     if (!profile) return '';
-    const name = actionName(profile, action);
+    const name = this.bench.namesOf(profile).action(action);
     if (action.do !== 'function' || action.behaviour !== 'set') return name;
     const fn = this.bench
       .hostModel(action.host)

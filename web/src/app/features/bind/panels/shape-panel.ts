@@ -22,7 +22,6 @@ import { EngineService } from '../../../engine/engine.service';
 import { Head, PartField, SlotField, type Frame } from '../../../engine/frame';
 import { CurveEditor } from './curve-editor';
 import { FeelRows } from './feel-rows';
-import { actionName } from '../names';
 import { BEHAVIOUR_WORDS } from '../../../shared/words/behaviour-words';
 import { NumberField, OneOf, Share, Switch, type Option } from '../../../shared/ui/form';
 import { PanelHead } from './panel-head';
@@ -279,7 +278,7 @@ export class ShapePanel {
     return profile
       ? (this.bench.binding()?.actions ?? []).map((one, value) => ({
           value,
-          label: actionName(profile, one),
+          label: this.bench.namesOf(profile).action(one),
         }))
       : [];
   });

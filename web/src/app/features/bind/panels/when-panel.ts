@@ -8,7 +8,7 @@ import {
   type Gesture,
 } from '@rondo/core/profile';
 import { ConditionList } from './condition-list';
-import { causeName, GESTURE_WORDS } from '../names';
+import { GESTURE_WORDS } from '../names';
 import { PanelHead } from './panel-head';
 import { Workbench } from '../workbench';
 import { OneOf, Switch, TextField } from '../../../shared/ui/form';
@@ -156,7 +156,7 @@ export class WhenPanel {
     if (!profile) return [];
     return profile.bindingOrder.flatMap((key) => {
       const { cause } = profile.bindings[key];
-      return cause ? [causeName(profile, cause)] : [];
+      return cause ? [this.bench.namesOf(profile).cause(cause)] : [];
     });
   });
 

@@ -10,7 +10,6 @@ import { Know, type Plan } from '@rondo/core/round';
 import { EngineService } from '../../../engine/engine.service';
 import { SlotField, type Frame } from '../../../engine/frame';
 import type { Grip, Played } from '../../../shared/ui/hands';
-import { targetName } from '../names';
 import { Workbench } from '../workbench';
 import type { Reach } from './reach';
 
@@ -201,8 +200,9 @@ export abstract class LivePicture implements Played {
 
   private point({ address }: Target): void {
     const fn = this.fns.get(address) ?? this.fnAt(address);
-    const profile = this.bench?.profile();
-    if (!fn || !profile) return;
+    const { bench } = this;
+    const profile = bench?.profile();
+    if (!fn || !bench || !profile) return;
     const place = address.slice(fn.id.length + 1);
     const strip = place === '' ? -1 : place === 'selected' ? SELECTED : Number(place) - 1;
     const scope =
@@ -211,10 +211,10 @@ export abstract class LivePicture implements Played {
         : strip < 0
           ? ({ kind: 'host' } as const)
           : ({ kind: 'fixed', strip } as const);
-    const name = targetName(profile, { host: this.hostId(), function: fn.id, scope });
-    this.bench?.misfit.set('');
     const target = { host: this.hostId(), function: fn.id, scope };
-    this.bench?.pointed.set({ action: { do: 'function', behaviour: 'follow', ...target }, name });
+    const name = bench.namesOf(profile).target(target);
+    bench.misfit.set('');
+    bench.pointed.set({ action: { do: 'function', behaviour: 'follow', ...target }, name });
   }
 
   private fnAt(address: string): HostFunction | undefined {

@@ -12,7 +12,6 @@ import { Button } from 'primeng/button';
 import { takeProposal, type Proposal, type ProposalPart, type Purpose } from '@rondo/core/propose';
 import { LibraryService } from '../../../state/library';
 import { Switch } from '../../../shared/ui/form';
-import { rowName } from '../names';
 import { PanelHead } from '../panels/panel-head';
 import { Workbench } from '../workbench';
 import { Proposer } from './proposer';
@@ -139,7 +138,9 @@ export class ProposePanel {
     const parts = this.proposal()?.parts ?? [];
     if (!profile) return [];
     return parts.map(({ purpose, label, why, bindings, key }) => {
-      const some = [...new Set(bindings.map(({ action }) => rowName(profile, action)))];
+      const some = [
+        ...new Set(bindings.map(({ action }) => this.bench.namesOf(profile).row(action))),
+      ];
       return {
         purpose,
         label,

@@ -1,6 +1,6 @@
 import type { Entry } from '@rondo/core/find';
 import type { Action, Profile } from '@rondo/core/profile';
-import { actionName } from '../names';
+import type { Names } from '../names';
 
 /** Which instances of functions are listed; any of them where nothing is chosen. */
 export const SCOPES = ['any', 'window', 'selected', 'fixed', 'focus'] as const;
@@ -31,15 +31,15 @@ function hostLabel(profile: Profile, action: Action): string {
 
 /** A line for an action, with its host where there are several. */
 export function choiceOf(
-  profile: Profile,
+  names: Names,
   action: Action,
   category: string,
   words: readonly string[],
   scope: Choice['scope'],
   usual: boolean,
 ): Choice {
-  const label = actionName(profile, action);
-  const host = hostLabel(profile, action);
+  const label = names.action(action);
+  const host = hostLabel(names.profile, action);
   const entry = entryOf(label, action, [category, host], words);
   return { label, category, host, action, ...entry, scope, usual, boundTo: '' };
 }

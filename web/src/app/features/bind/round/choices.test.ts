@@ -5,19 +5,21 @@ import {
   neapRink,
   nineFerriesMix,
   type Scope,
+  type Profile,
 } from '@rondo/core/profile';
 import { HARROW_8, STOCK_SURFACES, type InputPart, type Surface } from '@rondo/core/surface';
-import { libraryWith } from '../../../engine/library';
-import { setLibraryNow } from '../../../state/library-now';
+import { NOTHING_OWN, libraryWith } from '../../../engine/library';
+import { Names } from '../names';
 import { windowOf } from './bank-window';
 import { choiceKey } from './choice';
 import { search, searchWithValues } from './choice-search';
 import { choicesFor } from './choices';
 import { enterChoices, stateChoices } from './state-choices';
 
+const named = (profile: Profile) => new Names(profile, libraryWith(NOTHING_OWN));
 const control = (id: string) => HARROW_8.controls.find((c) => c.id === id)!;
 const choices = (id: string, part: InputPart) =>
-  choicesFor(nineFerriesMix(), HARROW_8, control(id), part, (ref) => ref.control);
+  choicesFor(named(nineFerriesMix()), HARROW_8, control(id), part, (ref) => ref.control);
 const labels = (id: string, part: InputPart, typed: string) =>
   search(choices(id, part), typed).map((choice) => choice.label);
 
@@ -91,16 +93,16 @@ test('a bus has no arm to offer', () => {
 
 test('an extender makes the window wider, and what stands beside it as a desk of its own does not', () => {
   const mix = nineFerriesMix();
-  expect(windowOf(mix)).toBe(8);
-  expect(windowOf(addSurface(mix, 'harrow-8-side', 'Side').document)).toBe(16);
-  expect(windowOf(addSurface(mix, 'harrow-8', 'Another').document)).toBe(8);
+  expect(windowOf(named(mix))).toBe(8);
+  expect(windowOf(named(addSurface(mix, 'harrow-8-side', 'Side').document))).toBe(16);
+  expect(windowOf(named(addSurface(mix, 'harrow-8', 'Another').document))).toBe(8);
 });
 
 test('with several hosts each function says whose it is, and is found by that', () => {
   const alone = choices('fader-1', 'value');
   expect(alone.filter(({ host }) => host)).toEqual([]);
   const two = addHost(nineFerriesMix(), 'booth', 'Booth').document;
-  const all = choicesFor(two, HARROW_8, control('fader-1'), 'value', (ref) => ref.control);
+  const all = choicesFor(named(two), HARROW_8, control('fader-1'), 'value', (ref) => ref.control);
   const functions = all.filter(({ action }) => action.do === 'function');
   expect(new Set(functions.map(({ host }) => host))).toEqual(new Set(['Studio', 'Booth']));
   // No two lines read the same.
@@ -112,8 +114,13 @@ test('with several hosts each function says whose it is, and is found by that', 
 test('of several hosts, two of one kind among them, no two lines read the same wherever one is chosen', () => {
   const two = addHost(nineFerriesMix(), 'booth', 'Booth').document;
   const three = addHost(two, 'studio', 'Second Studio').document;
-  const push = choicesFor(three, HARROW_8, control('function-1'), 'push', () => '');
-  for (const list of [push, stateChoices(three), stateChoices(three, 'set'), enterChoices(three)]) {
+  const push = choicesFor(named(three), HARROW_8, control('function-1'), 'push', () => '');
+  for (const list of [
+    push,
+    stateChoices(named(three)),
+    stateChoices(named(three), 'set'),
+    enterChoices(named(three)),
+  ]) {
     const lines = list.map(({ label, host }) => `${label} / ${host}`);
     expect(lines.filter((line, at) => lines.indexOf(line) !== at)).toEqual([]);
   }
@@ -122,7 +129,7 @@ test('of several hosts, two of one kind among them, no two lines read the same w
 test('a box that says nothing of strips has as many as stand side by side', () => {
   const alone = (model: string) => {
     const { document } = addSurface(emptyProfile('p', 'P'), model, 'It');
-    return windowOf({ ...document, surfaceOrder: document.surfaceOrder.slice(-1) });
+    return windowOf(named({ ...document, surfaceOrder: document.surfaceOrder.slice(-1) }));
   };
   // Five knobs in a row; five faders; eight columns of pads; pedals in an arc are no strips.
   expect(['plinth-32', 'burrow-14', 'cobble-64', 'treadle'].map(alone)).toEqual([5, 5, 8, 8]);
@@ -134,15 +141,14 @@ test('a desk of four strips has a window of four, and its keys move the bank by 
     id: 'small',
     controls: HARROW_8.controls.filter(({ strip = 0 }) => strip < 4),
   };
-  setLibraryNow(libraryWith({ surfaces: { small }, hosts: {} }));
+  const own = libraryWith({ surfaces: { small }, hosts: {} });
   const { document } = addSurface(emptyProfile('p', 'P'), 'small', 'Small');
   const profile = { ...document, surfaceOrder: document.surfaceOrder.slice(-1) };
-  expect(windowOf(profile)).toBe(4);
-  const found = choicesFor(profile, small, control('function-1'), 'push', () => '');
+  expect(windowOf(new Names(profile, own))).toBe(4);
+  const found = choicesFor(new Names(profile, own), small, control('function-1'), 'push', () => '');
   expect(found.flatMap(({ action }) => (action.do === 'bank' ? [action.by] : []))).toEqual([
     -4, 4, -1, 1,
   ]);
-  setLibraryNow(libraryWith({ surfaces: {}, hosts: {} }));
 });
 
 test('where one deck is usual, a function stands for that deck; what it has not goes where the control suggests', () => {
@@ -151,7 +157,7 @@ test('where one deck is usual, a function stands for that deck; what it has not 
   const first = (typed: string, usual: Scope | null) =>
     search(
       choicesFor(
-        neapRink(),
+        named(neapRink()),
         grid,
         pad,
         'push',
@@ -173,7 +179,7 @@ test('where one deck is usual, a function stands for that deck; what it has not 
 test('a value behind the function sets it: every value of every choice is found by its own name', () => {
   const grid = STOCK_SURFACES.get('cobble-64')!;
   const pad = grid.controls.find(({ id }) => id === 'pad-1')!;
-  const all = choicesFor(neapRink(), grid, pad, 'push', () => '');
+  const all = choicesFor(named(neapRink()), grid, pad, 'push', () => '');
   const first = (typed: string) => {
     const [{ label, action }] = searchWithValues(all, typed);
     return [label, action.do === 'function' ? [action.behaviour, action.to] : null];

@@ -6,11 +6,10 @@ import {
   type Action,
   type ControlRef,
   type FunctionAction,
-  type Profile,
   type Scope,
 } from '@rondo/core/profile';
 import { turns, type Control, type InputPart, type Surface } from '@rondo/core/surface';
-import { bankName, modelOf } from '../names';
+import { bankName, type Names } from '../names';
 import { unitsOf } from './bank-window';
 import { choiceOf, type Choice } from './choice';
 import { addFocus, addOwn, newLayerChoice } from './own-choices';
@@ -32,7 +31,7 @@ function usualScope(model: HostModel, fn: HostFunction, usual: Scope | null): Sc
 
 /** Everything that a part of a control can be bound to, its own strip of the bank first. */
 export function choicesFor(
-  profile: Profile,
+  names: Names,
   surface: Surface,
   control: Control,
   part: InputPart,
@@ -40,6 +39,7 @@ export function choicesFor(
   setUps: readonly NamedSetUp[] = [],
   usualOf: (host: string) => Scope | null = () => null,
 ): Choice[] {
+  const { profile } = names;
   const bound = new Map<string, string[]>();
   for (const key of profile.bindingOrder) {
     const { actions, control: by } = profile.bindings[key];
@@ -49,11 +49,9 @@ export function choicesFor(
     }
   }
   const boundTo = (action: Action): string => {
-    const names = bound.get(targetOf(action)) ?? [];
-    const more = names.length - MOST_NAMED;
-    return more > 0
-      ? `${names.slice(0, MOST_NAMED).join('; ')} and ${more} more`
-      : names.join('; ');
+    const by = bound.get(targetOf(action)) ?? [];
+    const more = by.length - MOST_NAMED;
+    return more > 0 ? `${by.slice(0, MOST_NAMED).join('; ')} and ${more} more` : by.join('; ');
   };
   const choices: Choice[] = [];
   const add = (
@@ -66,17 +64,17 @@ export function choicesFor(
   ) => {
     choices.push({
       ...(values ? { values } : {}),
-      ...choiceOf(profile, action, category, words, scope, usual),
+      ...choiceOf(names, action, category, words, scope, usual),
       boundTo: boundTo(action),
     });
   };
-  const { width, first } = unitsOf(profile);
+  const { width, first } = unitsOf(names);
   const side = profile.surfaceOrder.find((id) => profile.surfaces[id].model === surface.id);
   const own =
     control.strip === undefined ? undefined : control.strip + (first.get(side ?? '') ?? 0);
   const relative = turns(surface, control, part);
   for (const host of profile.hostOrder) {
-    const model = modelOf(profile, host);
+    const model = names.model(host);
     if (!model) continue;
     const strips = model.strips.length;
     for (const fn of model.functions) {
@@ -127,7 +125,7 @@ export function choicesFor(
       });
     }
   }
-  addFocus(profile, add, part);
+  addFocus(names, add, part);
   addOwn(profile, add, part);
   if ((part === 'push' || part === 'touch') && profile.layerOrder.length < MOST_LAYERS)
     for (const how of ['hold', 'toggle'] as const) choices.push(newLayerChoice(profile, how));

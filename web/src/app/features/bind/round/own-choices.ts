@@ -1,6 +1,6 @@
 import { RONDO_COMMANDS, nextLayerId, type Action, type Profile } from '@rondo/core/profile';
 import type { InputPart } from '@rondo/core/surface';
-import { modelOf } from '../names';
+import type { Names } from '../names';
 import { WINDOW } from './bank-window';
 import { entryOf, type Choice } from './choice';
 
@@ -13,9 +13,9 @@ export type Add = (
 ) => void;
 
 /** Parameters of the plug-in in focus, by their place on the page. */
-export function addFocus(profile: Profile, add: Add, part: InputPart): void {
-  for (const host of profile.hostOrder) {
-    const focus = modelOf(profile, host)?.focus;
+export function addFocus(names: Names, add: Add, part: InputPart): void {
+  for (const host of names.profile.hostOrder) {
+    const focus = names.model(host)?.focus;
     if (!focus) continue;
     if (part === 'push' || part === 'touch') {
       for (const by of [1, -1] as const)

@@ -16,7 +16,6 @@ import { proposePairs, type Movement } from '@rondo/core/teach';
 import { EngineService } from '../../../engine/engine.service';
 import { Head, PartField, SlotField, type Frame } from '../../../engine/frame';
 
-import { actionName } from '../names';
 import { Workbench } from '../workbench';
 
 const RHYTHM = { every: 2, turn: 1 };
@@ -179,7 +178,7 @@ export class Pairs {
           ref,
           control: this.bench.controlName(ref),
           action,
-          does: actionName(profile, action),
+          does: this.bench.namesOf(profile).action(action),
           sure: pair.confidence >= SURE,
           percent: Math.round(pair.confidence * 100),
         },

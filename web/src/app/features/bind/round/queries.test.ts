@@ -1,6 +1,8 @@
 import { neapRink, nineFerriesMix, type Profile } from '@rondo/core/profile';
 import { STOCK_SURFACES, type InputPart } from '@rondo/core/surface';
 import fc from 'fast-check';
+import { NOTHING_OWN, libraryWith } from '../../../engine/library';
+import { Names } from '../names';
 import { choiceKey, type Choice } from './choice';
 import { search } from './choice-search';
 import { choicesFor } from './choices';
@@ -9,7 +11,7 @@ import { QUERIES, type Query } from './queries.data';
 function with_(profile: Profile, surface: string, control: string, part: InputPart): Choice[] {
   const model = STOCK_SURFACES.get(surface)!;
   return choicesFor(
-    profile,
+    new Names(profile, libraryWith(NOTHING_OWN)),
     model,
     model.controls.find(({ id }) => id === control)!,
     part,

@@ -1,5 +1,5 @@
 import { valueText as hostText } from '@rondo/core/host';
-import type { Action, Binding, ControlRef, Gesture, Profile } from '@rondo/core/profile';
+import type { Action, Binding, ControlRef, Gesture } from '@rondo/core/profile';
 import {
   LookBook,
   InputMode,
@@ -28,7 +28,7 @@ import {
 } from '@rondo/core/surface';
 import { OSC_MESSAGE, describePacked, packedToHex, toHex } from '@rondo/core/wire';
 import { Head, OutField, PartField, SlotField, type Frame } from '../../../engine/frame';
-import { actionName } from '../names';
+import type { Names } from '../names';
 import type { Stack } from './stack';
 
 /** What the round shows of the control in hand at one moment. */
@@ -190,7 +190,7 @@ function valueText(pattern: Pattern | undefined, isPress: boolean, raw: number):
 
 /** Reads the round of the selected part off a frame. Null where the part is not in the plan. */
 export function roundView(
-  profile: Profile,
+  names: Names,
   frame: Frame,
   selected: ControlRef,
   stack: Stack,
@@ -257,7 +257,7 @@ export function roundView(
     (stop === Stop.NotAvailable && aim && notAvailable(plan, aim, frame.head(Head.Bank), isOff)) ||
     WHY[stop];
   const station = STOP_STATION[stop];
-  const waits = waiting(profile, binding, plan, frame.part(index, PartField.StopSlot));
+  const waits = waiting(names, binding, plan, frame.part(index, PartField.StopSlot));
   return {
     control: part.control.label,
     part: PART_NAMES[selected.part],
@@ -282,7 +282,7 @@ export function roundView(
     action,
     pickup,
     shape: shapeText(action, law, slotPlan),
-    functionName: action ? actionName(profile, action) : '',
+    functionName: action ? names.action(action) : '',
     functionValue: slotPlan && law && reports && know !== 'unknown' ? law.format(value) : '',
     state: !slotPlan
       ? ''
@@ -309,14 +309,14 @@ export function roundView(
 }
 
 /** Which of several actions it is that waits, to stand before the reason; '' where there is but one. */
-function waiting(profile: Profile, binding: Binding | null, plan: Plan, slot: number): string {
+function waiting(names: Names, binding: Binding | null, plan: Plan, slot: number): string {
   if (!binding || binding.actions.length < 2 || slot < 0) return '';
   const { fn, link } = plan.slots[slot];
   const host = plan.links.at(link)?.id;
   const action = binding.actions.find(
     (one) => one.do === 'function' && one.function === fn.id && one.host === host,
   );
-  return `${action ? actionName(profile, action) : fn.label}: `;
+  return `${action ? names.action(action) : fn.label}: `;
 }
 
 /** What has a state of its own. */

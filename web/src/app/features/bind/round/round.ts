@@ -31,7 +31,7 @@ import { type Choice as Bindable } from './choice';
 import { choicesFor } from './choices';
 import { BEHAVIOUR_WORDS } from '../../../shared/words/behaviour-words';
 import { Finder } from './finder';
-import { CAUSE_WORDS, GESTURE_WORDS, actionName, causeName, modelOf } from '../names';
+import { CAUSE_WORDS, GESTURE_WORDS } from '../names';
 import { roundView, strayText, type RoundView } from './round-view';
 import { ShapeCurve } from './shape-curve';
 import { SetUps } from '../../../state/set-ups';
@@ -106,8 +106,8 @@ export class Round {
     const words = ({ id, cause, actions }: Binding) => ({
       id,
       how: CAUSE_WORDS[cause?.when ?? 'change'],
-      when: cause ? causeName(profile, cause) : '',
-      does: actions.map((one) => actionName(profile, one)).join(', '),
+      when: cause ? this.bench.namesOf(profile).cause(cause) : '',
+      does: actions.map((one) => this.bench.namesOf(profile).action(one)).join(', '),
     });
     return { setsOff: setsOff.map(words), setBy: setBy.map(words) };
   });
@@ -148,7 +148,7 @@ export class Round {
     const surface = this.surface();
     if (control && selected && surface)
       return choicesFor(
-        this.profile(),
+        this.bench.namesOf(this.profile()),
         surface,
         control,
         selected.part,
@@ -166,9 +166,10 @@ export class Round {
     const selected = this.selected();
     if (action?.do !== 'function' || !control || selected?.part !== 'push') return null;
     if (this.view()?.standsIn) return null;
-    const fn = modelOf(this.profile(), action.host)?.functions.find(
-      (f) => f.id === action.function,
-    );
+    const fn = this.bench
+      .namesOf(this.profile())
+      .model(action.host)
+      ?.functions.find((f) => f.id === action.function);
     return fn?.kind === 'toggle' ? action.behaviour : null;
   });
   protected readonly behaviourAbout = computed(
@@ -205,7 +206,13 @@ export class Round {
     const stack = this.bench.stack();
     const view =
       selected && stack
-        ? roundView(this.profile(), frame, selected, stack, this.bench.gestureHere())
+        ? roundView(
+            this.bench.namesOf(this.profile()),
+            frame,
+            selected,
+            stack,
+            this.bench.gestureHere(),
+          )
         : null;
     const key = JSON.stringify(view);
     if (key !== this.shownKey) {
@@ -228,7 +235,7 @@ export class Round {
         // Whose it is is open: no strip's own stands before the others.
         const { strip: _strip, ...anywhere } = control;
         for (const choice of choicesFor(
-          profile,
+          this.bench.namesOf(profile),
           surface,
           anywhere,
           part,
@@ -260,7 +267,8 @@ export class Round {
     this.finderOpenChange.emit(false);
     if (this.selected()) this.bench.bind(action);
     // The control comes after: the next that is touched.
-    else this.bench.pointed.set({ action, name: actionName(this.profile(), action) });
+    else
+      this.bench.pointed.set({ action, name: this.bench.namesOf(this.profile()).action(action) });
   }
 
   protected add(action: Action): void {

@@ -1,16 +1,16 @@
-import type { Action, FunctionAction, Profile } from '@rondo/core/profile';
+import type { Action, FunctionAction } from '@rondo/core/profile';
 import { setsAState } from '@rondo/core/round';
-import { modelOf } from '../names';
+import type { Names } from '../names';
 import { unitsOf } from './bank-window';
 import { choiceOf, type Choice } from './choice';
 import { addOwn, type Add } from './own-choices';
 
 /** Every function whose state a host tells, to ask for it or to wait for it; or every one that can be set. */
-export function stateChoices(profile: Profile, way: 'report' | 'set' = 'report'): Choice[] {
+export function stateChoices(names: Names, way: 'report' | 'set' = 'report'): Choice[] {
   const choices: Choice[] = [];
-  const { width } = unitsOf(profile);
-  for (const host of profile.hostOrder) {
-    const model = modelOf(profile, host);
+  const { width } = unitsOf(names);
+  for (const host of names.profile.hostOrder) {
+    const model = names.model(host);
     if (!model) continue;
     const strips = model.strips.length;
     for (const fn of model.functions) {
@@ -25,7 +25,7 @@ export function stateChoices(profile: Profile, way: 'report' | 'set' = 'report')
           to: 1,
         };
         const words = [...fn.words, model.name];
-        choices.push(choiceOf(profile, action, fn.category, words, kind, usual));
+        choices.push(choiceOf(names, action, fn.category, words, kind, usual));
       };
       if (fn.per === 'host') {
         add({ kind: 'host' }, 'host', true);
@@ -44,11 +44,11 @@ export function stateChoices(profile: Profile, way: 'report' | 'set' = 'report')
 }
 
 /** All that entering or leaving a layer can do: what sets a state and turns none over. */
-export function enterChoices(profile: Profile): Choice[] {
-  const choices = stateChoices(profile, 'set');
+export function enterChoices(names: Names): Choice[] {
+  const choices = stateChoices(names, 'set');
   const add: Add = (action, category, words, scope, usual) => {
-    if (setsAState(action)) choices.push(choiceOf(profile, action, category, words, scope, usual));
+    if (setsAState(action)) choices.push(choiceOf(names, action, category, words, scope, usual));
   };
-  addOwn(profile, add, 'push');
+  addOwn(names.profile, add, 'push');
   return choices;
 }

@@ -33,7 +33,7 @@ import { choicesFor } from '../round/choices';
 import { enterChoices, stateChoices } from '../round/state-choices';
 import { Finder } from '../round/finder';
 import { BEHAVIOUR_WORDS } from '../../../shared/words/behaviour-words';
-import { GESTURE_WORDS, actionName, causeName, conditionName } from '../names';
+import { GESTURE_WORDS } from '../names';
 import { Workbench } from '../workbench';
 import { ActMenu, Choice, type Option } from '../../../shared/ui/form';
 import { InputText } from 'primeng/inputtext';
@@ -162,26 +162,34 @@ export class Sheet {
     const profile = this.bench.profile();
     const making = this.making();
     if (!profile) return [];
-    if (making === 'cause') return stateChoices(profile);
-    if (making) return enterChoices(profile);
+    if (making === 'cause') return stateChoices(this.bench.namesOf(profile));
+    if (making) return enterChoices(this.bench.namesOf(profile));
     const ref = profile.bindings[this.mending() ?? '']?.control;
     const surface = ref && this.bench.surfaceOf(ref.surface);
     const control = surface?.controls.find(({ id }) => id === ref?.control);
     return ref && surface && control
-      ? choicesFor(profile, surface, control, ref.part, (other) => this.bench.controlName(other))
+      ? choicesFor(this.bench.namesOf(profile), surface, control, ref.part, (other) =>
+          this.bench.controlName(other),
+        )
       : [];
   });
 
   private row(profile: Profile, binding: Binding, broken: Broken | undefined): Row {
     const { control, cause, actions } = binding;
-    const name = control ? this.bench.controlName(control) : cause ? causeName(profile, cause) : '';
+    const name = control
+      ? this.bench.controlName(control)
+      : cause
+        ? this.bench.namesOf(profile).cause(cause)
+        : '';
     const layer = Object.hasOwn(profile.layers, binding.layer)
       ? profile.layers[binding.layer].label
       : `${binding.layer} (gone)`;
-    const does = actions.map((action) => actionName(profile, action)).join(', ');
+    const does = actions.map((action) => this.bench.namesOf(profile).action(action)).join(', ');
     const [first] = actions;
     const how = first.do === 'function' ? BEHAVIOUR_WORDS[first.behaviour].label : '';
-    const when = (binding.when ?? []).map((one) => conditionName(profile, one)).join(', ');
+    const when = (binding.when ?? [])
+      .map((one) => this.bench.namesOf(profile).condition(one))
+      .join(', ');
     const more = [
       binding.feel?.takeover ? TAKEOVER_WORDS[binding.feel.takeover] : '',
       binding.group ? `one of ${binding.group}` : '',
@@ -387,7 +395,7 @@ export class Sheet {
       this.making.set({ host, function: fn, scope, when: 'on' });
     } else if (making) {
       this.bench.edit((profile) =>
-        addBindingTo(profile, `When ${causeName(profile, making)}`, {
+        addBindingTo(profile, `When ${this.bench.namesOf(profile).cause(making)}`, {
           layer: profile.layerOrder[0],
           cause: making,
           actions: [action],
@@ -413,7 +421,9 @@ export class Sheet {
     const profile = this.bench.profile();
     const making = this.making();
     if (making === 'cause') return 'When which function of a host changes?';
-    return making && profile ? `When ${causeName(profile, making)}, what happens?` : '';
+    return making && profile
+      ? `When ${this.bench.namesOf(profile).cause(making)}, what happens?`
+      : '';
   }
 
   /** The next way in which a host's change counts: on, off, any. */
