@@ -1,4 +1,4 @@
-import { createFeature, createReducer, on, type ActionReducer } from '@ngrx/store';
+import { createFeature, createReducer, on, type ActionReducer, type Store } from '@ngrx/store';
 import {
   follow,
   lead,
@@ -12,7 +12,7 @@ import {
   type Replica,
 } from '@rondo/core/document';
 import { documentActions, listActions } from './actions';
-import type { Documents, Kind } from './kinds';
+import { KINDS, type AnyDocument, type Documents, type Kind } from './kinds';
 
 /** Where an open document stands toward the server. */
 export type SaveState = 'saved' | 'unsaved' | 'saving' | 'away' | 'stale' | 'refused';
@@ -259,6 +259,17 @@ export const selectStateOf: {
   surface: surfaceFeature.selectSurfaceState,
   host: hostFeature.selectHostState,
 };
+
+/** The state of the open document of a kind, as it is at this moment. */
+export function statesNow(store: Store): (kind: Kind) => DocumentState<AnyDocument> {
+  const now = new Map(
+    KINDS.map((kind) => [
+      kind,
+      store.selectSignal<DocumentState<AnyDocument>>(selectStateOf[kind]),
+    ]),
+  );
+  return (kind) => now.get(kind)!();
+}
 
 /** What undo would take back and redo would do again; null where there is nothing. */
 export const lastNames = ({ past, future }: DocumentState<unknown>) => ({

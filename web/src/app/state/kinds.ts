@@ -12,6 +12,8 @@ export interface Documents {
 export type Kind = keyof Documents;
 export type AnyDocument = Documents[Kind];
 
+export const KINDS: readonly Kind[] = ['profile', 'surface', 'host'];
+
 const READERS: { readonly [K in Kind]: (value: unknown) => Read<Documents[K]> } = {
   profile: readProfile,
   surface: readSurface,

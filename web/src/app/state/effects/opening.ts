@@ -4,7 +4,7 @@ import { Store } from '@ngrx/store';
 import { EMPTY, from, groupBy, map, mergeMap, switchMap } from 'rxjs';
 import { documentActions } from '../actions';
 import { Api } from '../api';
-import { selectStateOf } from '../document';
+import { statesNow } from '../document';
 import { Drafts } from '../drafts';
 import { joined, opened } from '../opening';
 import { Steps } from '../steps';
@@ -16,15 +16,10 @@ export const openDocument = createEffect(
     actions$ = inject(Actions),
     api = inject(Api),
     drafts = inject(Drafts),
-    store = inject(Store),
+    now = statesNow(inject(Store)),
     windows = inject(Windows),
     steps = inject(Steps),
   ) => {
-    const current = {
-      profile: store.selectSignal(selectStateOf.profile),
-      surface: store.selectSignal(selectStateOf.surface),
-      host: store.selectSignal(selectStateOf.host),
-    };
     return actions$.pipe(
       ofType(documentActions.open, documentActions.takeTheirs),
       groupBy(({ kind }) => kind),
@@ -34,7 +29,7 @@ export const openDocument = createEffect(
             const { kind } = action;
             const isOpen = action.type === documentActions.open.type;
             if (isOpen) return from(joined(windows, api, drafts, steps, kind, action.id));
-            const { document, leads, me, replica } = current[kind]();
+            const { document, leads, me, replica } = now(kind);
             // The window that leads takes them, and tells.
             if (!document || !replica || !leads) return EMPTY;
             // The order goes on: other windows count theirs from where they are.

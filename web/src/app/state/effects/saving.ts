@@ -6,6 +6,7 @@ import {
   delay,
   distinctUntilChanged,
   filter,
+  from,
   fromEvent,
   map,
   mergeMap,
@@ -15,9 +16,9 @@ import {
 } from 'rxjs';
 import { documentActions } from '../actions';
 import { Api } from '../api';
-import { selectStateOf, type DocumentState } from '../document';
+import { selectStateOf, statesNow, type DocumentState } from '../document';
 import { Drafts } from '../drafts';
-import type { AnyDocument, Kind } from '../kinds';
+import { KINDS, type AnyDocument, type Kind } from '../kinds';
 import { Saving } from '../saving';
 import { Steps } from '../steps';
 
@@ -28,10 +29,14 @@ const RETRY_MS = 2_000;
 const stateOf = (store: Store, kind: Kind): Observable<DocumentState<AnyDocument>> =>
   store.select<DocumentState<AnyDocument>>(selectStateOf[kind]);
 
+/** The same for each kind of document. */
+const ofEach = <T>(does: (kind: Kind) => Observable<T>): Observable<T> =>
+  from(KINDS).pipe(mergeMap(does));
+
 /** Keeps what is not acknowledged in this browser, and drops it once it is. */
-function keepDraftOf(kind: Kind) {
-  return createEffect(
-    (store = inject(Store), drafts = inject(Drafts)) =>
+export const keepDrafts = createEffect(
+  (store = inject(Store), drafts = inject(Drafts)) =>
+    ofEach((kind) =>
       stateOf(store, kind).pipe(
         tap(({ document, revision, save, leads }) => {
           if (!document || !leads) return;
@@ -39,17 +44,14 @@ function keepDraftOf(kind: Kind) {
           else if (save !== 'saving') void drafts.keep(kind, { revision, document });
         }),
       ),
-    { functional: true, dispatch: false },
-  );
-}
-export const keepProfileDraft = keepDraftOf('profile');
-export const keepSurfaceDraft = keepDraftOf('surface');
-export const keepHostDraft = keepDraftOf('host');
+    ),
+  { functional: true, dispatch: false },
+);
 
 /** Keeps the last edits in this browser, so that undo reaches over a reload. */
-function keepStepsOf(kind: Kind) {
-  return createEffect(
-    (store = inject(Store), steps = inject(Steps)) =>
+export const keepSteps = createEffect(
+  (store = inject(Store), steps = inject(Steps)) =>
+    ofEach((kind) =>
       stateOf(store, kind).pipe(
         filter(({ document, leads }) => document !== null && leads),
         distinctUntilChanged(
@@ -57,45 +59,35 @@ function keepStepsOf(kind: Kind) {
         ),
         tap((state) => void steps.keep(kind, state.document!.id, state)),
       ),
-    { functional: true, dispatch: false },
-  );
-}
-export const keepProfileSteps = keepStepsOf('profile');
-export const keepSurfaceSteps = keepStepsOf('surface');
-export const keepHostSteps = keepStepsOf('host');
+    ),
+  { functional: true, dispatch: false },
+);
 
 /** A page that is left in the moment of an edit keeps it, and what it can be taken back by. */
-function keepOnLeavingOf(kind: Kind) {
-  return createEffect(
-    (store = inject(Store), drafts = inject(Drafts), steps = inject(Steps)) =>
-      fromEvent(window, 'pagehide').pipe(
-        withLatestFrom(stateOf(store, kind)),
-        tap(([, state]) => {
-          const { document, revision, save, leads } = state;
-          if (!document) return;
-          steps.keepOwn(kind, document.id, state);
-          if (!leads || save === 'saved') return;
-          drafts.keepNow(kind, { revision, document });
-          drafts.keepSentNow(kind, document.id);
-          steps.keepNow(kind, document.id, state);
-        }),
-      ),
-    { functional: true, dispatch: false },
-  );
-}
-export const keepProfileOnLeaving = keepOnLeavingOf('profile');
-export const keepSurfaceOnLeaving = keepOnLeavingOf('surface');
-export const keepHostOnLeaving = keepOnLeavingOf('host');
+export const keepOnLeaving = createEffect(
+  (now = statesNow(inject(Store)), drafts = inject(Drafts), steps = inject(Steps)) =>
+    fromEvent(window, 'pagehide').pipe(
+      mergeMap(() => KINDS),
+      tap((kind) => {
+        const state = now(kind);
+        const { document, revision, save, leads } = state;
+        if (!document) return;
+        steps.keepOwn(kind, document.id, state);
+        if (!leads || save === 'saved') return;
+        drafts.keepNow(kind, { revision, document });
+        drafts.keepSentNow(kind, document.id);
+        steps.keepNow(kind, document.id, state);
+      }),
+    ),
+  { functional: true, dispatch: false },
+);
 
 /** Saves a moment after the last edit, one save of a document at a time. */
-function autosaveOf(kind: Kind) {
-  return createEffect(
-    (
-      actions$ = inject(Actions),
-      store = inject(Store),
-      saving = new Saving(kind, inject(Api), inject(Drafts)),
-    ) =>
-      actions$.pipe(
+export const autosave = createEffect(
+  (actions$ = inject(Actions), store = inject(Store), api = inject(Api), drafts = inject(Drafts)) =>
+    ofEach((kind) => {
+      const saving = new Saving(kind, api, drafts);
+      return actions$.pipe(
         ofType(
           documentActions.opened,
           documentActions.edit,
@@ -126,13 +118,10 @@ function autosaveOf(kind: Kind) {
           store.dispatch(documentActions.saving({ kind, id: document.id }));
           return saving.send(document, revision);
         }),
-      ),
-    { functional: true },
-  );
-}
-export const autosaveProfile = autosaveOf('profile');
-export const autosaveSurface = autosaveOf('surface');
-export const autosaveHost = autosaveOf('host');
+      );
+    }),
+  { functional: true },
+);
 
 /** While the server is away, tries again. */
 export const retry = createEffect(

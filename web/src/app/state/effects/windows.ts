@@ -6,26 +6,14 @@ import { isNext, redo } from '@rondo/core/document';
 import { distinctUntilChanged, filter, from, map, mergeMap, tap } from 'rxjs';
 import { documentActions, libraryActions, listActions } from '../actions';
 import { Api } from '../api';
-import { selectStateOf, type DocumentState } from '../document';
+import { selectStateOf, statesNow, type DocumentState } from '../document';
 import { Drafts } from '../drafts';
 import { askAgain } from '../opening';
-import { readAs, type AnyDocument, type Kind } from '../kinds';
+import { KINDS, readAs, type AnyDocument, type Kind } from '../kinds';
 import { libraryFeature } from '../library';
 import { Windows, type Standing, type Told } from '../windows';
 
 type State = DocumentState<AnyDocument>;
-
-const KINDS: readonly Kind[] = ['profile', 'surface', 'host'];
-
-/** The state of the open document of a kind, as it is at this moment. */
-function statesNow(store: Store): (kind: Kind) => State {
-  const now = {
-    profile: store.selectSignal<State>(selectStateOf.profile),
-    surface: store.selectSignal<State>(selectStateOf.surface),
-    host: store.selectSignal<State>(selectStateOf.host),
-  };
-  return (kind) => now[kind]();
-}
 
 const standingOf = ({ save, revision, staleAt, message }: State): Standing => ({
   save,
