@@ -2,6 +2,8 @@ import { HOST_MODELS } from '@rondo/core/host';
 import { emptyProfile } from '@rondo/core/profile';
 import { Booth, Studio, type SimulatedHost } from '@rondo/core/standin';
 import { HARROW_8 } from '@rondo/core/surface';
+import { NOTHING_OWN, libraryWith } from '../web/src/app/engine/library';
+import { Names } from '../web/src/app/features/bind/names';
 import { search } from '../web/src/app/features/bind/round/choice-search';
 import { choicesFor } from '../web/src/app/features/bind/round/choices';
 import { table } from './report.js';
@@ -63,7 +65,8 @@ export function hosts(): void {
     hostOrder: [...HOST_MODELS.keys()],
   };
   const control = HARROW_8.controls.find(({ id }) => id === 'fader-1') ?? HARROW_8.controls[0];
-  const choices = choicesFor(profile, HARROW_8, control, 'value', (ref) => ref.control);
+  const names = new Names(profile, libraryWith(NOTHING_OWN));
+  const choices = choicesFor(names, HARROW_8, control, 'value', (ref) => ref.control);
   const many = [...choices];
   while (many.length < 3_000) many.push(...choices.slice(0, 3_000 - many.length));
   const typed = ['v', 'vo', 'vol', 'volume', 'volume c', 'eq low', 'low-mid gain cello', 'pitch 2'];
