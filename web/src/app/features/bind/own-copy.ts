@@ -13,6 +13,8 @@ export class OwnCopy {
   private readonly api = inject(Api);
   private readonly store = inject(Store);
   private readonly bench = inject(Workbench);
+  /** Copies that are being made, by surface: pressed twice, there is one. */
+  private readonly underWay = new Map<string, Promise<string | null>>();
   /** Why there is no copy; '' where nothing went wrong. */
   readonly trouble = signal('');
 
@@ -20,7 +22,13 @@ export class OwnCopy {
    * Sees to it that a surface of the profile is the user's own: its bindings and its ports stay as they are.
    * @returns id of the surface's description; null where the server did not take a copy
    */
-  async of(id: string): Promise<string | null> {
+  of(id: string): Promise<string | null> {
+    const going = this.underWay.get(id) ?? this.make(id);
+    this.underWay.set(id, going);
+    return going.finally(() => this.underWay.delete(id));
+  }
+
+  private async make(id: string): Promise<string | null> {
     const { model, label } = this.bench.profile()!.surfaces[id];
     const stock = STOCK_SURFACES.get(model);
     if (!stock) return model;
