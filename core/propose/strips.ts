@@ -113,10 +113,9 @@ function halvesOf(controls: readonly Control[]): ReadonlyMap<string, number> {
 }
 
 function headsOf(controls: readonly Control[]): readonly Control[] {
-  const [, , , keys] = MAKES;
   for (const kinds of MAKES) {
     // One fader beside a row of keys is one strip, and its keys are no columns.
-    if (kinds === keys && controls.some(isMoved)) break;
+    if (kinds.includes('button') && controls.some(isMoved)) break;
     const rows = rowsOf(controls.filter(({ kind }) => kinds.includes(kind))).map(evenly);
     const longest = rows.reduce<Control[]>(
       (best, row) => (row.length > best.length ? row : best),

@@ -42,10 +42,11 @@ test('wherever a row begins, and of what: the order stays, nothing overlaps, and
   fc.assert(
     fc.property(breaks, (list) => {
       const inOrder = [...list].sort(([a], [b]) => a - b);
-      const made = inOrder.reduce(
-        (surface, [n, kind]) => newRow(surface, `control-${n + 1}`, kind).document,
-        blank,
-      );
+      const made = inOrder.reduce((surface, [n, kind]) => {
+        const { document, edit } = newRow(surface, `control-${n + 1}`, kind);
+        if (edit) expect(undo(document, edit)).toEqual(surface);
+        return document;
+      }, blank);
       expect(readSurface(made).ok).toBe(true);
       const last = new Map(inOrder);
       made.controls.forEach((control, n) => {

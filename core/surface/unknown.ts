@@ -36,7 +36,7 @@ export const ROW_KINDS = ['knob', 'fader', 'button', 'pad'] as const;
 export type RowKind = (typeof ROW_KINDS)[number];
 
 /** Between rows that were said to be such, in millimetres. */
-const BETWEEN = 10;
+const BETWEEN = 14;
 
 /**
  * Begins a new row with a place of an unknown device: the places from there on, as they were laid out, stand below all

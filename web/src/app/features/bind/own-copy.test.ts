@@ -1,6 +1,6 @@
 import { Injector } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { neapRink, type Profile } from '@rondo/core/profile';
+import { neapRink, removeSurface, type Profile } from '@rondo/core/profile';
 import type { Edited } from '@rondo/core/document';
 import { STOCK_SURFACES, type Surface } from '@rondo/core/surface';
 import { deviceHere, rememberDevice } from '../../engine/port-choice';
@@ -31,7 +31,8 @@ function room(isRefused = false) {
       { provide: Workbench, useValue: bench },
     ],
   });
-  return { copies: injector.get(OwnCopy), stored, now: () => profile };
+  const open = (other: Profile) => (profile = other);
+  return { copies: injector.get(OwnCopy), stored, now: () => profile, open };
 }
 const gridOf = ({ surfaces }: Profile) =>
   Object.values(surfaces).find(({ label }) => label === 'Cobble 64')!;
@@ -51,6 +52,18 @@ test('pressed twice there is one copy, with all that was bound and where the dev
   // What is one's own already is that.
   expect(await copies.of(id)).toBe(one);
   expect(stored).toHaveLength(1);
+});
+
+test('a profile that is opened meanwhile is not touched, nor a surface missed that was taken out', async () => {
+  const { copies, now, open } = room();
+  const { id } = gridOf(now());
+  for (const other of [{ ...now(), id: 'other' }, removeSurface(now(), id).document]) {
+    open(neapRink());
+    const going = copies.of(id);
+    open(other);
+    expect(await going).toBeNull();
+    expect(now()).toBe(other);
+  }
 });
 
 test('where none can be made the profile stays as it is, and it is said why', async () => {

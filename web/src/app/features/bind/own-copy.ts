@@ -29,7 +29,8 @@ export class OwnCopy {
   }
 
   private async make(id: string): Promise<string | null> {
-    const { model, label } = this.bench.profile()!.surfaces[id];
+    const { id: profileId, surfaces } = this.bench.profile()!;
+    const { model, label } = surfaces[id];
     const stock = STOCK_SURFACES.get(model);
     if (!stock) return model;
     const document = { ...stock, id: freshId('surface'), name: `My ${label}`.slice(0, 60) };
@@ -44,6 +45,9 @@ export class OwnCopy {
     this.store.dispatch(libraryActions.got({ kind: 'surface', document }));
     this.store.dispatch(listActions.load({ kind: 'surface' }));
     rememberCopy(model, document.id);
+    // What has been opened, or taken out, while the server was asked is another's.
+    const now = this.bench.profile();
+    if (now?.id !== profileId || !Object.hasOwn(now.surfaces, id)) return null;
     this.bench.edit((profile) => setSurfaceModel(profile, id, document.id));
     return document.id;
   }
