@@ -53,6 +53,7 @@ function headOf(value: unknown): { format: string; version: number } {
   const { format, version } = fields as { format?: unknown; version?: unknown };
   return {
     format: typeof format === 'string' ? format : '',
-    version: typeof version === 'number' && Number.isInteger(version) ? version : NaN,
+    // The first version was 1: what says 0 or less, or is no whole number, is of no version at all.
+    version: Number.isSafeInteger(version) && (version as number) >= 1 ? (version as number) : NaN,
   };
 }

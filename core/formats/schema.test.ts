@@ -3,7 +3,13 @@ import { fileURLToPath } from 'node:url';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import fc from 'fast-check';
 import { lantern, readMessageHost } from '@rondo/core/host';
-import { farShore, neapRink, nineFerriesMix, readProfile } from '@rondo/core/profile';
+import {
+  PROFILE_VERSION,
+  farShore,
+  neapRink,
+  nineFerriesMix,
+  readProfile,
+} from '@rondo/core/profile';
 import { STOCK_SURFACES, readSurface } from '@rondo/core/surface';
 import { PUBLISHED, fileOf, jsonSchemas, readFileValue } from './index';
 
@@ -65,9 +71,16 @@ describe('a general validator reads by them (ajv, JSON Schema 2020-12)', () => {
       }
     });
 
+  /** The schemas are of the newest form. Rondo brings an earlier one forward, so that it may look otherwise. */
+  const isEarlier = (name: string, document: unknown) => {
+    const { version } = document as { version?: unknown };
+    return name === 'profile' && Number(version) >= 1 && Number(version) < PROFILE_VERSION;
+  };
+
   test('what Rondo takes the validator takes', () => {
     fc.assert(
       fc.property(spoiled, ({ name, document, read }) => {
+        if (isEarlier(name, document)) return;
         if (read(document).ok) expect([takes(name, document), ajv.errors]).toEqual([true, null]);
       }),
       { numRuns: 400 },

@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import fc from 'fast-check';
 import { PROFILE_VERSION, readProfile, type Profile } from './index.js';
 
 /*
@@ -31,4 +32,18 @@ test.each([
 test('there is one for every version that there was', () => {
   for (let version = 1; version <= PROFILE_VERSION; version++)
     expect(written(version).version).toBe(version);
+});
+
+test('what says a version that there never was is refused, and by its version', () => {
+  const isVersion = (one: unknown) => Number.isSafeInteger(one) && (one as number) >= 1;
+  const odd = fc.oneof(fc.double(), fc.integer({ max: 0 }), fc.jsonValue());
+  fc.assert(
+    fc.property(
+      odd.filter((one) => !isVersion(one)),
+      (version) => {
+        const read = readProfile({ ...now, version });
+        expect(read).toMatchObject({ ok: false, faults: [{ path: 'version' }] });
+      },
+    ),
+  );
 });
