@@ -80,8 +80,17 @@ function stretch(n: number, into: Uint8Array): number {
   return put(into, at, 0x90, key, 0);
 }
 
-/** The full demo profile with layers, conditions, zones and several actions in play: its pace, and what it leaves to collect. */
-export async function busy(): Promise<void> {
+/** A busy profile under busy hands, ready to be run; and what has come out of it. */
+interface Busy {
+  /** Plays at least so many messages. */
+  run(messages: number): void;
+  /** Counts anew from here. */
+  reset(): void;
+  seen(): { bytesOut: number; bytesToHost: number; expected: number };
+}
+
+/** The full demo profile with layers, conditions, zones and several actions in play, and hands on all faders. */
+export function busyToRun(): Busy {
   const plan = compile(busyProfile(), unlimitedLibrary);
   const host = plan.links.findIndex(({ kind }) => kind === 'host');
   const toStudio = new Cable();
@@ -128,6 +137,18 @@ export async function busy(): Promise<void> {
   };
   // Hands are on all faders: what comes is theirs, and no motor that tells where it has gone.
   for (const touch of TOUCHES) engine.receive(0, Uint8Array.from(touch), 0, 3, clock[0]);
+  return {
+    run,
+    reset: () => {
+      bytesOut = bytesToHost = expected = 0;
+    },
+    seen: () => ({ bytesOut, bytesToHost, expected }),
+  };
+}
+
+/** The pace of the full demo profile, and what it leaves to collect. */
+export async function busy(): Promise<void> {
+  const { run, reset, seen } = busyToRun();
   run(1_000_000);
   let collections = 0;
   let pauses = 0;
@@ -148,7 +169,7 @@ export async function busy(): Promise<void> {
   (runInNewContext('gc') as () => void)();
   await setTimeout(SETTLE_MS);
   collections = pauses = 0;
-  bytesOut = bytesToHost = expected = 0;
+  reset();
   const before = process.memoryUsage().heapUsed;
   // The best of several stretches: other tenants of the machine are no part of the figure.
   const seconds =
@@ -156,6 +177,7 @@ export async function busy(): Promise<void> {
   const grown = process.memoryUsage().heapUsed - before;
   await setTimeout(SETTLE_MS);
   observer.disconnect();
+  const { bytesOut, bytesToHost, expected } = seen();
   const reached = bytesToHost === expected && bytesOut > LEAST_BACK;
   table('The demo profile with layers, conditions, zones and several actions', [
     ['messages a second', (MESSAGES / seconds).toExponential(2)],

@@ -8,8 +8,15 @@ const BINDINGS = 5_000;
 const EDITS = 20;
 const LIMIT_MS = 50;
 
-/** One edit of a large profile: compiled anew and swapped in under what runs. */
-export function recompile(): void {
+/** A large profile that runs, ready to be edited; and whether what it knew is still known. */
+interface Recompiling {
+  /** One edit: seconds to compile it, and to swap it in. */
+  edit(): { compile: number; swap: number };
+  isKept(): boolean;
+}
+
+/** A profile of 5 000 bindings that runs, with a value that its host has told. */
+export function recompilingToRun(): Recompiling {
   const { profile, library } = manyBindings(BINDINGS);
   const plan = compile(profile, library);
   const engine = new Engine(plan, () => undefined);
@@ -24,8 +31,8 @@ export function recompile(): void {
   const slot = plan.slots.findIndex(({ address }) => address === 'volume/1');
   const told = engine.beliefs.value[slot];
   let document = profile;
-  const times: { compile: number; swap: number }[] = [];
-  for (let n = 0; n < EDITS; n++) {
+  let n = 0;
+  const edit = () => {
     const id = document.bindingOrder[(n * 997) % BINDINGS];
     document = editBindings(document, 'Edit', [id], (binding) => {
       binding.feel = { takeover: n % 2 === 0 ? 'pickup' : 'jump' };
@@ -34,10 +41,19 @@ export function recompile(): void {
     const compiled = timed(() => {
       next = compile(document, library);
     });
-    times.push({ compile: compiled, swap: timed(() => engine.load(next, 2_000 + n)) });
-  }
+    const swap = timed(() => engine.load(next, 2_000 + n));
+    n++;
+    return { compile: compiled, swap };
+  };
+  return { edit, isKept: () => told > 0 && engine.beliefs.value[slot] === told };
+}
+
+/** One edit of a large profile: compiled anew and swapped in under what runs. */
+export function recompile(): void {
+  const { edit, isKept } = recompilingToRun();
+  const times = Array.from({ length: EDITS }, edit);
   const total = times.map(({ compile: c, swap }) => (c + swap) * 1_000).sort((a, b) => a - b);
-  const kept = told > 0 && engine.beliefs.value[slot] === told;
+  const kept = isKept();
   const worst = Math.max(...times.map(({ swap }) => swap * 1_000));
   table(`Recompiling after one edit of ${BINDINGS} bindings`, [
     ['median', `${total[EDITS / 2].toFixed(1)} ms`],

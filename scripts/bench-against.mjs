@@ -2,23 +2,20 @@ import { spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, rmSync, symlinkSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { fileURLToPath, pathToFileURL } from 'node:url';
 import { build } from 'esbuild';
 import { ROOT, install, say } from './lib.mjs';
 
 /*
- * Times the core against that of another commit: both are built, and run by turns, so that a slow spell of the machine
- * hits both. `npm run bench -- against COMMIT`, the commit before where none is named.
+ * Times the core against that of another commit: both are built, loaded into one process and run by turns of some
+ * milliseconds, so that a slow spell of the machine hits both; and that in several processes, since each may compile the
+ * same code otherwise. `npm run bench -- against COMMIT`, the commit before where none is named.
  */
 
 const PAIRS = Number(process.env.RONDO_PAIRS ?? 11);
 
-/** What is read off each section: a name, where it stands, and whether less is better. */
-const FIGURES = [
-  ['round', 'whole round, messages a second', /messages a second\s+([\d.e+]+)/, false],
-  ['busy', 'full demo, messages a second', /messages a second\s+([\d.e+]+)/, false],
-  ['recompile', 'recompiling 5 000 bindings, ms', /median\s+([\d.]+) ms/, true],
-  ['recompile', 'longest wait of the traffic, ms', /traffic waits\s+([\d.]+) ms/, true],
-];
+/** Stretches of each section in a process: some to warm up, those that count. */
+const STRETCHES = { round: [150, 150], busy: [60, 100], recompile: [5, 15] };
 
 const git = (...args) => {
   const { status, stdout, stderr } = spawnSync('git', args, { cwd: ROOT, encoding: 'utf8' });
@@ -68,30 +65,25 @@ export async function against(commit = 'HEAD~1') {
     };
     await bundle(tree, files.before);
     await bundle(ROOT, files.now);
-    const seen = new Map();
+    const ratios = new Map();
     for (let pair = 0; pair < PAIRS; pair++)
-      for (const section of new Set(FIGURES.map(([name]) => name)))
-        for (const which of pair % 2 === 0 ? ['before', 'now'] : ['now', 'before']) {
-          const { stdout } = spawnSync(process.execPath, [files[which], section], {
-            encoding: 'utf8',
-          });
-          for (const [name, figure, where] of FIGURES) {
-            const value = name === section ? where.exec(stdout)?.[1] : undefined;
-            if (value !== undefined)
-              seen.set(`${which} ${figure}`, [
-                ...(seen.get(`${which} ${figure}`) ?? []),
-                Number(value),
-              ]);
-          }
-        }
-    say(`\nAgainst ${git('rev-parse', '--short', commit)}, ${PAIRS} pairs, medians:`);
-    for (const [, figure, , lessIsBetter] of FIGURES) {
-      const [before, now] = ['before', 'now'].map((which) =>
-        median(seen.get(`${which} ${figure}`) ?? [NaN]),
-      );
-      const change = ((lessIsBetter ? now / before : before / now) - 1) * 100;
+      for (const section of Object.keys(STRETCHES)) {
+        const order = pair % 2 === 0 ? 'before' : 'now';
+        const { stdout, stderr } = spawnSync(
+          process.execPath,
+          [fileURLToPath(import.meta.url), files.before, files.now, section, order],
+          { encoding: 'utf8' },
+        );
+        if (stdout === '') throw new Error(stderr);
+        for (const [name, ratio, seconds] of JSON.parse(stdout))
+          ratios.set(name, [...(ratios.get(name) ?? []), { ratio, seconds }]);
+      }
+    say(`\nTime against ${git('rev-parse', '--short', commit)}, medians of ${PAIRS} processes:`);
+    for (const [name, list] of ratios) {
+      const all = list.map(({ ratio }) => ratio).sort((a, b) => a - b);
+      const ms = median(list.map(({ seconds }) => seconds * 1_000));
       say(
-        `  ${figure}: ${before} → ${now} (${change > 0 ? '+' : ''}${change.toFixed(1)} % of time)`,
+        `  ${name}: × ${median(all).toFixed(3)} (${all[0].toFixed(2)} to ${all.at(-1).toFixed(2)}), now ${ms.toFixed(1)} ms`,
       );
     }
   } finally {
@@ -99,3 +91,31 @@ export async function against(commit = 'HEAD~1') {
     rmSync(tree, { recursive: true, force: true });
   }
 }
+
+/** In a process of its own: both run by turns, and what ours took is put beside what the other took just then. */
+async function byTurns(before, now, section, first) {
+  const [ours, theirs] = await Promise.all(
+    [now, before].map(async (file) => (await import(pathToFileURL(file).href)).SECTIONS[section]()),
+  );
+  const [warm, counted] = STRETCHES[section];
+  const seen = new Map();
+  for (let n = -warm; n < counted; n++) {
+    const weFirst = (n % 2 === 0) === (first === 'now');
+    const early = weFirst ? ours() : theirs();
+    const late = weFirst ? theirs() : ours();
+    const [us, them] = weFirst ? [early, late] : [late, early];
+    if (n < 0) continue;
+    for (const [name, seconds] of Object.entries(us)) {
+      const one = { ratio: seconds / them[name], seconds };
+      seen.set(name, [...(seen.get(name) ?? []), one]);
+    }
+  }
+  const figures = [...seen].map(([name, list]) => [
+    name,
+    median(list.map(({ ratio }) => ratio)),
+    median(list.map(({ seconds }) => seconds)),
+  ]);
+  process.stdout.write(JSON.stringify(figures));
+}
+
+if (process.argv[1] === fileURLToPath(import.meta.url)) await byTurns(...process.argv.slice(2));
