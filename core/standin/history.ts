@@ -27,7 +27,8 @@ export class History {
   }
 
   private placeOf(step: number): number {
-    return (this.oldest + step) % this.most;
+    const place = this.oldest + step;
+    return place < this.most ? place : place - this.most;
   }
 
   /** A value has been moved: from the first number of a list, to the one at its slot. What was undone is gone. */

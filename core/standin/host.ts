@@ -55,6 +55,8 @@ export abstract class SimulatedHost implements Hearer, SimulatedProgram {
   private readonly speaker: Speaker;
   private readonly mouth: Mouth;
   private readonly scratch = new Uint8Array(LONGEST_MESSAGE);
+  private readonly isText: Uint8Array;
+  private readonly isContinuous: Uint8Array;
   private readonly due: Uint8Array;
   private readonly dueList: Int32Array;
   private dueCount = 0;
@@ -74,6 +76,8 @@ export abstract class SimulatedHost implements Hearer, SimulatedProgram {
   ) {
     this.mouth = new Mouth(emit, habits);
     this.slots = slotsOf(model);
+    this.isText = Uint8Array.from(this.slots, ({ fn }) => (fn.kind === 'text' ? 1 : 0));
+    this.isContinuous = Uint8Array.from(this.slots, ({ fn }) => (fn.kind === 'continuous' ? 1 : 0));
     const count = this.slots.length;
     this.values = new Float64Array(count);
     this.texts = new Array<string>(count).fill('');
@@ -179,8 +183,7 @@ export abstract class SimulatedHost implements Hearer, SimulatedProgram {
   /** Takes a value over and tells it, also as that of the selected strip where it is. */
   protected put(slot: number, value: number): void {
     const { steps, echoes } = this.habits;
-    const rounds = steps > 1 && this.slots[slot].fn.kind === 'continuous';
-    const kept = rounds ? onSteps(value, steps) : value;
+    const kept = steps > 1 && this.isContinuous[slot] === 1 ? onSteps(value, steps) : value;
     this.values[slot] = kept;
     // Some programs do not tell what they were just told, where it is what they have now.
     if (echoes || !this.isAsked || kept !== this.asked[0]) this.mark(slot);
@@ -228,9 +231,8 @@ export abstract class SimulatedHost implements Hearer, SimulatedProgram {
     for (let i = 0; i < this.dueCount; i++) {
       const slot = this.dueList[i];
       this.due[slot] = 0;
-      const { fn } = this.slots[slot];
       const length =
-        fn.kind === 'text'
+        this.isText[slot] === 1
           ? this.speaker.sayText(slot, this.texts[slot], this.scratch, 0)
           : this.speaker.sayFrom(slot, this.values, slot, this.scratch, 0);
       if (length > 0 && !this.habits.silent) this.mouth.say(this.scratch, 0, length, this.now);

@@ -123,6 +123,8 @@ export class Studio extends SimulatedHost {
   private readonly focusSlots = Array.from({ length: FOCUS_SLOTS }, (_, n) =>
     this.at(`focus${n + 1}`),
   );
+  /** Which of the slots of what has focus this is; −1 for none. */
+  private readonly focusAt = Int8Array.from(this.slots, (_, slot) => this.focusSlots.indexOf(slot));
   private readonly undoable = Uint8Array.from(this.slots, ({ fn }) =>
     UNDOABLE.test(fn.id) ? 1 : 0,
   );
@@ -277,7 +279,7 @@ export class Studio extends SimulatedHost {
       this.handAt[strip] = this.now;
       this.latched[strip] = 1;
     }
-    const focused = this.focusSlots.indexOf(slot);
+    const focused = this.focusAt[slot];
     if (focused >= 0) {
       const real = this.focused(focused);
       if (real >= 0) this.act(real);

@@ -143,14 +143,14 @@ export class LinkDecoder {
     } else if (kind === PITCH_BEND) number = 0;
     else if (kind === CHANNEL_PRESSURE) number = one >> 4;
     const { map } = this;
-    if (map.enters.size > 0) {
+    if (map.hasEnters) {
       const page = map.enters.get(packed & 0xff_ffff);
       if (page !== undefined) this.setPage(page);
     }
     if (kind === CONTROL_CHANGE)
       if (map.hasParameters) {
         const target = this.parameter(packed, status & 0x0f, one, two);
-        if (target >= 0 && map.ranges.size > 0) this.narrow(target);
+        if (target >= 0 && map.hasRanges) this.narrow(target);
         if (target !== NO_MATCH) return target;
       } else if (one >= NRPN_LOW && one <= RPN_HIGH)
         // Chosen all the same: what waits for it may be described later.
@@ -165,7 +165,7 @@ export class LinkDecoder {
       entry = this.tables.table[key];
     }
     const target = this.read(entry, packed, kind, one, two);
-    if (target >= 0 && map.ranges.size > 0) this.narrow(target);
+    if (target >= 0 && map.hasRanges) this.narrow(target);
     return target;
   }
 
@@ -179,7 +179,7 @@ export class LinkDecoder {
       const target = this.alone(key, packed);
       this.firstHalf = packed;
       if (target < 0) continue;
-      if (this.map.ranges.size > 0) this.narrow(target);
+      if (this.map.hasRanges) this.narrow(target);
       return target;
     }
     return NO_MATCH;

@@ -128,6 +128,9 @@ export class MessageMap {
   readonly enterSysexes: readonly { readonly bytes: Uint8Array; readonly page: number }[];
   /** Whether any pattern is a registered or non-registered parameter. */
   readonly hasParameters: boolean;
+  /** Whether there are any {@link ranges}, any {@link enters}: cheaper to ask at each message than the lists are. */
+  readonly hasRanges: boolean;
+  readonly hasEnters: boolean;
   readonly targets: number;
 
   /**
@@ -165,6 +168,8 @@ export class MessageMap {
       else this.enters.set(bytes[0] | ((bytes[1] ?? 0) << 8) | ((bytes[2] ?? 0) << 16), page);
     });
     this.enterSysexes = sysexes;
+    this.hasRanges = this.ranges.size > 0;
+    this.hasEnters = this.enters.size > 0;
   }
 
   /** Whether a short message, packed, is one of these: of any page, and whole or a part of a value. */

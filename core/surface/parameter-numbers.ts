@@ -17,6 +17,8 @@ const NOTHING = -1;
 /** The parameter that data entry on one channel is for, and what it has been told. */
 export class ChosenParameter {
   type: 'nrpn' | 'rpn' = 'nrpn';
+  /** The number that is chosen, 0…16383; −1 for none. */
+  number = NOTHING;
   private high = -1;
   private low = -1;
   /** Newest values by parameter, 14 bits, for data increment to start from; −1 where none came. Made when one comes. */
@@ -29,13 +31,9 @@ export class ChosenParameter {
     this.type = type;
     if (controller % 2 === 1) this.high = data;
     else this.low = data;
-  }
-
-  /** The number that is chosen, 0…16383; −1 for none. */
-  get number(): number {
-    if (this.high < 0 || this.low < 0) return -1;
-    if (this.high === NULL_HALF && this.low === NULL_HALF) return -1;
-    return join14(this.low, this.high);
+    const isNull = this.high === NULL_HALF && this.low === NULL_HALF;
+    const isWhole = this.high >= 0 && this.low >= 0 && !isNull;
+    this.number = isWhole ? join14(this.low, this.high) : NOTHING;
   }
 
   /** What the chosen one was told last, 14 bits; −1 where it was told nothing. */
@@ -51,7 +49,7 @@ export class ChosenParameter {
 
   /** The cable is another one now. */
   forget(): void {
-    this.high = this.low = -1;
+    this.high = this.low = this.number = NOTHING;
     this.values = null;
   }
 

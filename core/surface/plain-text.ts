@@ -1,5 +1,8 @@
 import { transliterate } from 'transliteration';
 
+/** Printable ASCII. */
+const PLAIN = /^[\x20-\x7e]*$/;
+
 /** Signs that are written another way in few letters than a dictionary of scripts would. */
 const SIGNS: readonly (readonly [RegExp, string])[] = [
   [/[\u2212\u2010-\u2015]/g, '-'],
@@ -16,9 +19,13 @@ const SIGNS: readonly (readonly [RegExp, string])[] = [
  * question mark.
  */
 export function plainText(text: string): string {
-  if (/^[\x20-\x7e]*$/.test(text)) return text;
+  if (PLAIN.test(text)) return text;
   let plain = text;
-  for (const [sign, letters] of SIGNS) plain = plain.replace(sign, letters);
+  // Most texts are values, with nothing in them but a minus: after the first sign they are plain.
+  for (const [sign, letters] of SIGNS) {
+    plain = plain.replace(sign, letters);
+    if (PLAIN.test(plain)) return plain;
+  }
   plain = transliterate(plain.normalize('NFKC'), { unknown: '?' });
   return plain.replace(/[^\x20-\x7e]/gu, '?').replace(/\?+/g, '?');
 }

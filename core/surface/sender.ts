@@ -85,6 +85,7 @@ export class Sender {
   private readonly templates = new Map<number, Template>();
   /** First number and how many follow, of patterns whose value goes through a range of its own. */
   private readonly ranges = new Map<number, { first: number; span: number }>();
+  private readonly hasRange: Uint8Array;
   private readonly one = new Float64Array(1);
   private osc: OscWriter | null = null;
 
@@ -97,6 +98,7 @@ export class Sender {
     this.aux = new Int32Array(count);
     this.widths = new Int32Array(count);
     this.reversed = new Uint8Array(count);
+    this.hasRange = new Uint8Array(count);
     this.headers = patterns.map((pattern, i) => this.learn(pattern, i));
   }
 
@@ -125,7 +127,10 @@ export class Sender {
       return null;
     }
     const range = rangeOf(pattern);
-    if (range) this.ranges.set(i, { first: range[0], span: range[1] - range[0] });
+    if (range) {
+      this.ranges.set(i, { first: range[0], span: range[1] - range[0] });
+      this.hasRange[i] = 1;
+    }
     const channel = pattern.channel - 1;
     this.status[i] = CONTROL_CHANGE | channel;
     if ('number' in pattern) this.number[i] = pattern.number ?? 0;
@@ -232,9 +237,9 @@ export class Sender {
   wireAt(i: number, values: Float64Array, at: number): number {
     const value = values[at];
     const v = value > 1 ? 1 : value;
-    if (this.ranges.size > 0) {
-      const range = this.ranges.get(i);
-      if (range) return range.first + Math.round((v > 0 ? v : 0) * range.span);
+    if (this.hasRange[i] === 1) {
+      const { first, span } = this.ranges.get(i) as { first: number; span: number };
+      return first + Math.round((v > 0 ? v : 0) * span);
     }
     switch (this.how[i]) {
       case How.Relative:

@@ -21,7 +21,7 @@ const DERIVED: Readonly<Record<string, readonly string[]>> = {
   Motors: ['place', 'there'],
   PassOn: ['routes'],
   Refresh: ['outCount'],
-  Rendering: ['beside', 'seen'],
+  Rendering: ['beside', 'fitting', 'seen'],
   Round: ['aimsStale', 'conditionsStale', 'renders', 'writes'],
   Sight: ['count'],
   Subscriptions: ['firstHook', 'hookSlot', 'nextHook'],

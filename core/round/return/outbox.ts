@@ -86,7 +86,8 @@ export class Outbox {
     if (this.due[item] !== 0) return;
     this.due[item] = 1;
     const queue = this.queues[priority];
-    queue[(this.heads[priority] + this.counts[priority]) % queue.length] = item;
+    const tail = this.heads[priority] + this.counts[priority];
+    queue[tail < queue.length ? tail : tail - queue.length] = item;
     this.counts[priority]++;
     this.pending++;
     this.work++;
@@ -217,7 +218,7 @@ export class Outbox {
         length = 0;
       }
       let wrote = 0;
-      if (this.hasEvents) {
+      if (this.eventHead !== this.eventTail) {
         const bytes = (this.take() << 8) | this.take();
         for (; wrote < bytes; wrote++) out[length + wrote] = this.take();
         this.work--;
@@ -262,7 +263,7 @@ export class Outbox {
       if (this.counts[priority] === 0) continue;
       const queue = this.queues[priority];
       const head = this.heads[priority];
-      this.heads[priority] = (head + 1) % queue.length;
+      this.heads[priority] = head + 1 < queue.length ? head + 1 : 0;
       this.counts[priority]--;
       this.pending--;
       this.work--;

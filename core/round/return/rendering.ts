@@ -2,7 +2,7 @@ import { RING_STYLES, type Sender } from '@rondo/core/surface';
 import type { Lasting } from '../lasting.js';
 import { LONG_AGO, NOTHING_SHOWN, type State } from '../live/state.js';
 import { OutputColumn } from '../plan/columns.js';
-import { Shows, type Plan } from '../plan/plan.js';
+import { Shows } from '../plan/plan.js';
 import type { Tables } from '../plan/tables.js';
 import type { Round } from '../round.js';
 import type { Aims } from './aims.js';
@@ -18,7 +18,6 @@ const NONE = new Int32Array(0);
 
 /** Writes what outputs are due, each in its own way, and remembers what was written. */
 export class Rendering {
-  private readonly plan: Plan;
   private readonly tables: Tables;
   private readonly state: State;
   private readonly lasting: Lasting;
@@ -32,6 +31,8 @@ export class Rendering {
   private readonly meters: Meters;
   private readonly fields: TextFields;
   private readonly seen = new Float64Array(1);
+  /** The form of ring that fits each slot, its place in {@link RING_STYLES}. */
+  private readonly fitting: Uint8Array;
   // Of the state, what every output needs.
   private readonly shown: Int32Array;
   private readonly shownAt: Float64Array;
@@ -40,7 +41,6 @@ export class Rendering {
   private readonly beside: readonly Int32Array[];
 
   constructor(round: Round) {
-    this.plan = round.plan;
     this.tables = round.tables;
     this.state = round.state;
     this.lasting = round.lasting;
@@ -56,6 +56,9 @@ export class Rendering {
     this.shown = round.state.shown;
     this.shownAt = round.state.shownAt;
     this.tried = round.state.tried;
+    this.fitting = Uint8Array.from(round.plan.slots, ({ law }) =>
+      RING_STYLES.indexOf(law === 'pan' ? 'fromCentre' : 'fromEnd'),
+    );
     this.beside = round.plan.links.map(({ kind, first, count }) =>
       kind === 'surface' ? this.shown.subarray(first, first + count) : NONE,
     );
@@ -124,9 +127,8 @@ export class Rendering {
     if (as >= 0 && rule.ring === 'fit' && !rule.invert)
       return sender.ringAs(local, as, this.seen, 0);
     if (rule.invert) this.seen[0] = 1 - this.seen[0];
-    const fitting = this.plan.slots[slot].law === 'pan' ? 'fromCentre' : 'fromEnd';
-    const style = rule.ring === 'fit' ? fitting : rule.ring;
-    return sender.ringAt(local, RING_STYLES.indexOf(style), this.seen, 0);
+    const style = rule.ring === 'fit' ? this.fitting[slot] : RING_STYLES.indexOf(rule.ring);
+    return sender.ringAt(local, style, this.seen, 0);
   }
 
   /** What a surface shows is not known any more: everything is due. */

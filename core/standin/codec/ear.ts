@@ -78,7 +78,9 @@ export class Ear implements MessageSink {
     kind: '',
     high: -1,
     low: -1,
+    /** What that means; looked up when its data comes. */
     means: undefined as Meaning | undefined,
+    isLooked: false,
   }));
 
   constructor(
@@ -274,11 +276,11 @@ export class Ear implements MessageSink {
       return;
     const hearings = this.hearings[(status & 0x7f) * 128 + one];
     if (hearings === undefined || status >= 0xf0) return;
-    for (const { which, hearing } of hearings)
-      if (hearing(one, two, released)) {
-        this.hearer.heard(which);
-        return;
-      }
+    for (const meaning of hearings) {
+      if (!meaning.hearing(one, two, released)) continue;
+      this.hearer.heard(meaning.which);
+      return;
+    }
   }
 
   /** What a controller does for registered and non-registered parameters; true where it is the data of one. */
@@ -290,13 +292,17 @@ export class Ear implements MessageSink {
       chosen.kind = kind;
       if (controller % 2 === 1) chosen.high = data;
       else chosen.low = data;
-      chosen.means =
-        chosen.high < 0 || chosen.low < 0
-          ? undefined
-          : this.parameters.get(parameterAt(kind, channel, chosen.high * 128 + chosen.low));
+      chosen.isLooked = false;
       return false;
     }
-    if ((controller !== DATA && controller !== FINE_DATA) || !chosen.means) return false;
+    if (controller !== DATA && controller !== FINE_DATA) return false;
+    if (!chosen.isLooked) {
+      chosen.isLooked = true;
+      const isWhole = chosen.high >= 0 && chosen.low >= 0;
+      const at = parameterAt(chosen.kind, channel, chosen.high * 128 + chosen.low);
+      chosen.means = isWhole ? this.parameters.get(at) : undefined;
+    }
+    if (!chosen.means) return false;
     const { which, hearing } = chosen.means;
     if (hearing(controller, data, false)) this.hearer.heard(which);
     return true;

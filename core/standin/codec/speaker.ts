@@ -81,9 +81,10 @@ export class Speaker {
       case 'controllerPair':
         return this.pair(channel, pattern.number, pattern.lsb, pattern.lsbFirst ?? false, scaled);
       case 'pitchBend':
+        const top = 2 ** pattern.bits - 1;
+        const unused = 2 ** (14 - pattern.bits);
         return (values, from, into, at) => {
-          const top = 2 ** pattern.bits - 1;
-          const bend = scaled(values, from, top) * 2 ** (14 - pattern.bits);
+          const bend = scaled(values, from, top) * unused;
           into[at] = 0xe0 | channel;
           into[at + 1] = bend % 128;
           into[at + 2] = Math.floor(bend / 128);
@@ -165,14 +166,14 @@ export class Speaker {
   ): Saying {
     let said = -1;
     const status = 0xb0 | channel;
-    const { halves } = this.habits;
+    const leavesHigh = this.habits.halves === 'lowWhenHighStays';
+    const saysLow = this.habits.halves !== 'highOnly';
     return (values, from, into, at) => {
       const whole = scaled(values, from, 16_383);
       const top = Math.floor(whole / 128);
-      const stays = halves === 'lowWhenHighStays' && top === said;
+      const stays = leavesHigh && top === said;
       said = top;
       const fine = whole - top * 128;
-      const saysLow = halves !== 'highOnly';
       let end = at;
       if (saysLow && (lowFirst || stays)) end = put(into, end, status, low, fine);
       if (!stays) end = put(into, end, status, high, top);
@@ -246,8 +247,9 @@ function parameterSaying(
   const status = 0xb0 | channel;
   const numberHigh = Math.floor(number / 128);
   const numberLow = number % 128;
+  const most = 2 ** bits - 1;
   return (values, from, into, at) => {
-    const whole = scaled(values, from, 2 ** bits - 1);
+    const whole = scaled(values, from, most);
     const top = bits === 14 ? Math.floor(whole / 128) : whole;
     let end = put(into, at, status, high, numberHigh);
     end = put(into, end, status, low, numberLow);
