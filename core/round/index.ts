@@ -12,6 +12,7 @@ export { FINGER_LASTS } from './forward/fingers.js';
 export { LONGEST_SYSEX } from './forward/link-input.js';
 export type { Notice, NoticeKind } from './cables/notices.js';
 export * from './return/outbox.js';
+export { plainOf, type PlainAction, type PlainLink, type PlainPlan } from './plan/plain.js';
 export * from './plan/plan.js';
 export type { MotorTest } from './return/motors.js';
 export { REFRESH_EVERY } from './return/refresh.js';

@@ -9,7 +9,8 @@ import {
   type RulePiece,
 } from '@rondo/core/surface';
 import { LightRule } from './light-rule.js';
-import { Shows, type OutPlan, type Plan } from './plan.js';
+import type { PlainPlan } from './plain.js';
+import { Shows, type OutPlan } from './plan.js';
 
 /** What comes back to an output, made ready. */
 export interface OutRule {
@@ -75,7 +76,7 @@ export class LookCache {
 /** Works out what comes back where, when it is first needed. */
 export class LookBook {
   constructor(
-    private readonly plan: Plan,
+    private readonly plan: PlainPlan,
     private readonly cache: LookCache = new LookCache(),
   ) {}
 

@@ -1,5 +1,5 @@
-import type { Aim, Link, Plan } from './plan.js';
-import { FOCUS } from './plan.js';
+import type { PlainLink, PlainPlan } from './plain.js';
+import { FOCUS, type Aim } from './plan.js';
 
 /** The slot that an aim means where the bank window begins at a strip; −1 where there is none. */
 export function slotOfAim({ base, offset, strips }: Aim, bank: number): number {
@@ -13,7 +13,7 @@ export function slotOfAim({ base, offset, strips }: Aim, bank: number): number {
  * @param isOff whether a host has told that a slot is off
  */
 export function notAvailable(
-  plan: Plan,
+  plan: PlainPlan,
   aim: Aim,
   bank: number,
   isOff: (slot: number) => boolean,
@@ -21,7 +21,7 @@ export function notAvailable(
   if (aim.strips === FOCUS) return '';
   const slot = slotOfAim(aim, bank);
   const { fn, link } = plan.slots[Math.max(0, slot < 0 ? aim.base : slot)];
-  const host = plan.links[link] as Link | undefined;
+  const host = plan.links[link] as PlainLink | undefined;
   if (!host) return '';
   if (slot < 0)
     return `The bank ends before strip ${aim.offset + bank + 1}: ${host.label} has ${aim.strips}. Move the bank back.`;

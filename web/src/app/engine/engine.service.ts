@@ -1,19 +1,14 @@
 import type { MiddleC } from '@rondo/core/wire';
 import { Injectable, effect, inject, signal, untracked } from '@angular/core';
 import type { Profile, SetUp } from '@rondo/core/profile';
-import {
-  type MotorTest,
-  type Notice,
-  compile,
-  type Plan,
-  type SessionState,
-} from '@rondo/core/round';
+import { type MotorTest, type Notice, type PlainPlan, type SessionState } from '@rondo/core/round';
 import { EngineNet } from './engine-net';
 import { Frame, Head, frameLength, stillFrame } from './frame';
 import { idsOf } from '@rondo/core/profile';
 import { NOTHING_OWN, libraryWith, type Own } from './library';
 import { Midi } from './midi';
 import { PicturePace } from './picture-pace';
+import { linksOf, type ProfileLink } from './profile-links';
 import { SIMULATED, deviceHere, netOfDevice, rememberDevice, type PortChoice } from './port-choice';
 import { chosenOf, findPort } from './port-names';
 import { Recogniser, sameIdentity } from './recogniser';
@@ -66,14 +61,18 @@ export class EngineService {
   slotTexts: readonly string[] = [];
   /** Newest frame, kept until the next one. */
   frame: Frame | null = null;
-  private readonly compiled = signal<Plan | null>(null);
+  /** What a worker has told of the profile as it compiled it last, and which version of it that is. */
+  private readonly compiled = signal<PlainPlan | null>(null);
+  private compiledVersion = -1;
 
   /** The profile as it was compiled last; what is broken in it, among other things. */
-  get plan(): Plan | null {
+  get plan(): PlainPlan | null {
     return this.compiled();
   }
 
   private worker: Worker | null = null;
+  /** Where another window plays: what compiles here, so that the profile can be shown and edited. */
+  private describer: Worker | null = null;
   private version = 0;
   private profile: Profile | null = null;
   private own: Own = NOTHING_OWN;
@@ -115,13 +114,15 @@ export class EngineService {
     void navigator.locks.request(ENGINE_LOCK, { ifAvailable: true }, (lock) => {
       if (lock) return hold();
       this.home.set('elsewhere');
-      this.showStill();
+      this.describe();
       void navigator.locks.request(ENGINE_LOCK, hold);
       return undefined;
     });
   }
 
   private run(): void {
+    this.describer?.terminate();
+    this.describer = null;
     this.spawn();
     this.frame = null;
     this.home.set('here');
@@ -140,9 +141,23 @@ export class EngineService {
     requestAnimationFrame(loop);
   }
 
+  private makeWorker(): Worker {
+    const worker = new Worker(new URL('./engine.worker', import.meta.url), { type: 'module' });
+    worker.onmessage = ({ data }: MessageEvent<FromWorker>) => this.hear(data);
+    return worker;
+  }
+
+  /** Has the profile compiled by a worker that plays nothing. */
+  private describe(): void {
+    const { profile, own, version } = this;
+    if (this.home() !== 'elsewhere' || !profile) return;
+    this.describer ??= this.makeWorker();
+    const message: ToWorker = { kind: 'describe', version, profile, own };
+    this.describer.postMessage(message);
+  }
+
   private spawn(): void {
-    this.worker = new Worker(new URL('./engine.worker', import.meta.url), { type: 'module' });
-    this.worker.onmessage = ({ data }: MessageEvent<FromWorker>) => this.hear(data);
+    this.worker = this.makeWorker();
     this.worker.onerror = (event) => {
       event.preventDefault();
       this.restart();
@@ -151,6 +166,8 @@ export class EngineService {
     this.waitingBuffer = null;
     this.joinPorts();
     this.post({ kind: 'middleC', octave: this.middleC });
+    this.version++;
+    this.frame = null;
     if (this.profile) this.sendProfile(this.profile);
     if (this.holdOff) this.post({ kind: 'holdOff', on: true });
     if (this.choosing) this.post({ kind: 'choosing', on: true });
@@ -195,6 +212,9 @@ export class EngineService {
   private hear(message: FromWorker): void {
     if (this.net.hear(message)) return;
     switch (message.kind) {
+      case 'plan':
+        this.learn(message.plan, message.version);
+        return;
       case 'frame':
         this.waitingBuffer = message.buffer;
         this.asked = false;
@@ -219,6 +239,14 @@ export class EngineService {
     }
   }
 
+  /** A worker has compiled what was given last; what came before that is passed over. */
+  private learn(plan: PlainPlan, version: number): void {
+    if (version !== this.version) return;
+    this.compiledVersion = version;
+    this.compiled.set(plan);
+    this.showStill();
+  }
+
   /** Gives the engine a profile and what it uses of the user's own; everything live is kept. */
   setProfile(profile: Profile, own: Own): void {
     // Whoever gives a profile does not wait for what is made of it.
@@ -236,23 +264,24 @@ export class EngineService {
     if (this.profile === profile && same) return;
     this.profile = profile;
     this.own = own;
-    this.compiled.set(compile(profile, libraryWith(own)));
+    this.version++;
+    this.frame = null;
     if (changedProfile) {
+      // Nothing of the one before is taken for this one's.
+      this.compiled.set(null);
       for (const { input } of Object.values(this.choices())) if (input) this.midi.ignore(input.id);
       const session = readSession(this.profile?.id ?? '');
       this.choices.set(session.ports);
       this.savedBank = session.bank;
       this.session.set({ layers: session.layers, flags: session.flags });
     }
-    this.showStill();
+    this.describe();
     if (this.worker) this.sendProfile(profile, changedProfile);
     // What it died of may be gone with this edit.
     else if (this.failed()) this.startAgain();
   }
 
   private sendProfile(profile: Profile, fresh = true): void {
-    this.version++;
-    this.frame = null;
     this.post({ kind: 'profile', version: this.version, profile, own: this.own });
     if (!fresh) return;
     this.post({ kind: 'bankAt', start: this.savedBank });
@@ -265,7 +294,8 @@ export class EngineService {
     const buffer = this.waitingBuffer;
     let spare = buffer;
     this.waitingBuffer = null;
-    if (this.plan && buffer?.byteLength === this.bytes) {
+    const isOfNow = this.compiledVersion === this.version;
+    if (this.plan && isOfNow && buffer?.byteLength === this.bytes) {
       const frame = new Frame(this.plan, buffer);
       if (frame.head(Head.Version) === this.version) {
         spare = this.frame?.numbers.buffer ?? null;
@@ -511,13 +541,26 @@ export class EngineService {
     return known && !isTaken ? known : chosen;
   }
 
+  /** What of the profile has a cable, also before it is compiled. */
+  private links(): ProfileLink[] {
+    const { profile, own } = this;
+    if (!profile) return [];
+    const library = libraryWith(own);
+    return linksOf(
+      profile,
+      (host) => library.host(profile.hosts[host].model),
+      (surface) => library.surface(surface),
+    );
+  }
+
   /** Opens the chosen ports that are there, by id, else by name, and tells the engine. */
   private applyPorts(): void {
     const found = { ...this.choices() };
     // All links, so that one without a choice goes back to its simulation when another profile is opened.
-    const links = this.plan?.links.map(({ key }) => key) ?? [];
-    for (const link of hostsFirst(new Set([...links, ...Object.keys(found)]))) {
-      if (this.plan?.links.some(({ key, isOsc }) => key === link && isOsc)) {
+    const links = this.links();
+    const keys = links.map(({ link }) => link);
+    for (const link of hostsFirst(new Set([...keys, ...Object.keys(found)]))) {
+      if (links.some((one) => one.link === link && one.isOsc)) {
         found[link] = this.netChoiceNow(link, found);
         const { real, net } = found[link];
         // What is diverted is closed to the engine, which lets go of what was held there.
@@ -553,7 +596,7 @@ export class EngineService {
   /** How the profile is played now: ports, layers, flags and bank. */
   get playedNow(): Pick<SetUp, 'ports' | 'layers' | 'flags' | 'bank'> {
     const { layers, flags } = this.session();
-    const links = this.plan?.links.map(({ key }) => key) ?? [];
+    const links = this.links().map(({ link }) => link);
     return {
       // All are said: what is known of a device elsewhere does not count on this occasion.
       ports: Object.fromEntries(

@@ -1,4 +1,4 @@
-import type { Plan } from '@rondo/core/round';
+import type { PlainPlan } from '@rondo/core/round';
 
 const HEADER = 16;
 const PER_PART = 11;
@@ -55,7 +55,7 @@ export const enum SlotField {
 }
 
 /** Numbers a frame of this plan needs. */
-export function frameLength(plan: Plan): number {
+export function frameLength(plan: PlainPlan): number {
   return (
     HEADER +
     plan.parts.length * PER_PART +
@@ -76,7 +76,7 @@ export class Frame {
   private readonly linkBase: number;
 
   constructor(
-    readonly plan: Plan,
+    readonly plan: PlainPlan,
     buffer: ArrayBuffer,
   ) {
     this.numbers = new Float64Array(buffer);
@@ -124,7 +124,7 @@ export class Frame {
 }
 
 /** A moment in which nothing was touched, told or sent: what a window shows in which the engine does not run. */
-export function stillFrame(plan: Plan): Frame {
+export function stillFrame(plan: PlainPlan): Frame {
   const frame = new Frame(
     plan,
     new ArrayBuffer(frameLength(plan) * Float64Array.BYTES_PER_ELEMENT),

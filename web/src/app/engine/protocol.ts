@@ -1,5 +1,5 @@
 import type { Profile } from '@rondo/core/profile';
-import type { MotorTest, Notice, RouteTraffic, SessionState } from '@rondo/core/round';
+import type { MotorTest, Notice, PlainPlan, RouteTraffic, SessionState } from '@rondo/core/round';
 import type { MiddleC, NetChoice, NetNews, NetStanding } from '@rondo/core/wire';
 import type { ToEngine } from '../../midi/protocol';
 import type { Own } from './library';
@@ -15,6 +15,8 @@ export interface Hand {
 /** From the page to the engine's worker. Links are named by key. */
 export type ToWorker =
   | { kind: 'profile'; version: number; profile: Profile; own: Own }
+  /** Says what a profile is compiled to and does not play it: for a window whose engine is in another one. */
+  | { kind: 'describe'; version: number; profile: Profile; own: Own }
   | ({ kind: 'hand' } & Hand)
   | { kind: 'host'; link: string; address: string; value: number }
   /** The octave that note 60 is written with. */
@@ -59,6 +61,8 @@ export type ToWorker =
 
 /** From the engine's worker to the page. */
 export type FromWorker =
+  /** A profile has been compiled, and plays now where it was not only to be described. Frames of its version follow. */
+  | { kind: 'plan'; version: number; plan: PlainPlan }
   | { kind: 'frame'; buffer: ArrayBuffer }
   | { kind: 'texts'; displays: string[]; slots: string[] }
   /** Tempo of the clock that is followed, beats a minute; null while none comes. */

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { bind, farShore, neapRink, nineFerriesMix, type Profile } from '@rondo/core/profile';
-import { compile } from '@rondo/core/round';
+import { compile, plainOf } from '@rondo/core/round';
 import { Frame, Head, PartField, SlotField, frameLength } from './frame';
 import { NOTHING_OWN, libraryWith } from './library';
 import type { FromEngine } from '../../midi/protocol';
@@ -277,4 +277,49 @@ test('what a surface sends on an input that another shares is no stray message o
     const feet = page.plan.links.findIndex(({ key }) => key === 'surface:feet');
     expect(frame.head(Head.StrayLink)).toBe(shared ? -1 : feet);
   }
+});
+
+test('what plays is told as a plan before any frame of its version, and each frame is of the plan told last', () => {
+  const page = start();
+  const versions = fc.array(
+    fc.record({ isOther: fc.boolean(), asks: fc.integer({ min: 0, max: 2 }) }),
+    { minLength: 1, maxLength: 8 },
+  );
+  let version = 3;
+  fc.assert(
+    fc.property(versions, (edits) => {
+      for (const { isOther, asks } of edits) {
+        version++;
+        const profile = isOther ? neapRink() : nineFerriesMix();
+        page.say({ kind: 'profile', version, profile, own: NOTHING_OWN });
+        for (let n = 0; n < asks; n++) page.say({ kind: 'frame', buffer: new ArrayBuffer(128) });
+      }
+      let known = -1;
+      for (const message of page.told) {
+        if (message.kind === 'plan') known = message.version;
+        if (message.kind === 'frame')
+          expect(new Float64Array(message.buffer)[Head.Version]).toBe(known);
+      }
+      expect(known).toBe(version);
+    }),
+    { numRuns: 20 },
+  );
+});
+
+test('a profile that is only described is compiled, and nothing plays', () => {
+  const told: FromWorker[] = [];
+  const runner = new Runner(
+    (message) => told.push(message),
+    () => 0,
+    0,
+  );
+  const profile = nineFerriesMix();
+  runner.receive({ kind: 'describe', version: 7, profile, own: NOTHING_OWN });
+  runner.tick();
+  expect(told.filter(({ kind }) => kind === 'plan')).toEqual([
+    { kind: 'plan', version: 7, plan: plainOf(compile(profile, libraryWith(NOTHING_OWN))) },
+  ]);
+  runner.receive({ kind: 'frame', buffer: new ArrayBuffer(128) });
+  const frame = told.find((message) => message.kind === 'frame');
+  expect(frame?.kind === 'frame' && new Float64Array(frame.buffer)[Head.Version]).toBe(-1);
 });

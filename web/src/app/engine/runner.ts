@@ -1,5 +1,5 @@
 import type { Profile } from '@rondo/core/profile';
-import { InputMode, compileInSlices, type Plan } from '@rondo/core/round';
+import { InputMode, compile, compileInSlices, plainOf, type Plan } from '@rondo/core/round';
 import { World } from '@rondo/core/standin';
 import {
   CLOCK,
@@ -139,6 +139,7 @@ export class Runner {
 
   receive(message: ToWorker): void {
     if (message.kind === 'profile') this.load(message.profile, message.version, message.own);
+    else if (message.kind === 'describe') this.describe(message);
     else if (this.isEarly(message)) this.early.push(message);
     else if (message.kind === 'middleC') this.nameNotes(message.octave);
     else if (message.kind === 'ping') this.toPorts({ kind: 'pong' });
@@ -163,6 +164,10 @@ export class Runner {
   private nameNotes(octave: MiddleC): void {
     writeMiddleC(octave);
     this.world?.engine.renameTexts(this.time());
+  }
+
+  private describe({ profile, version, own }: Extract<ToWorker, { kind: 'describe' }>): void {
+    this.post({ kind: 'plan', version, plan: plainOf(compile(profile, libraryWith(own))) });
   }
 
   /** Compiles a profile a slice at a time, so that traffic never waits for it; what comes meanwhile is compiled next. */
@@ -212,6 +217,7 @@ export class Runner {
       });
     }
     this.version = version;
+    this.post({ kind: 'plan', version, plan: plainOf(plan) });
     this.textVersion = -1;
     this.heldVersion = -1;
     this.wills.clear();

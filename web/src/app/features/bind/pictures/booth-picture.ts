@@ -21,7 +21,7 @@ import {
   valueOfChoice,
   type Record as Disc,
 } from '@rondo/core/host';
-import type { Plan } from '@rondo/core/round';
+import type { PlainPlan } from '@rondo/core/round';
 import { SlotField, type Frame } from '../../../engine/frame';
 import { Theme } from '../../../shared/ui/theme';
 import { Hands } from '../../../shared/ui/hands';
@@ -603,7 +603,7 @@ export class BoothPicture extends LivePicture {
     if (text.trim() !== '' && first !== undefined) this.choose(first);
   }
 
-  protected override collected(plan: Plan): void {
+  protected override collected(plan: PlainPlan): void {
     const slot = (id: string, strip: number) =>
       plan.slots.findIndex(({ key }) => key === `${this.hostId()}/${addressOf(id, strip)}`);
     this.chosenSlot = slot('chosenText', -1);

@@ -6,7 +6,7 @@ import {
   type HostFunction,
   type HostModel,
 } from '@rondo/core/host';
-import { Know, type Plan } from '@rondo/core/round';
+import { Know, type PlainPlan } from '@rondo/core/round';
 import { EngineService } from '../../../engine/engine.service';
 import { SlotField, type Frame } from '../../../engine/frame';
 import type { Grip, Played } from '../../../shared/ui/hands';
@@ -67,7 +67,7 @@ export abstract class LivePicture implements Played {
   protected readonly root: HTMLElement = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private nodes: Node[] = [];
   private turn = 0;
-  private paintedPlan: Plan | null = null;
+  private paintedPlan: PlainPlan | null = null;
   private readonly fns = new Map<string, HostFunction>();
 
   constructor() {
@@ -80,7 +80,7 @@ export abstract class LivePicture implements Played {
     this.paintedPlan = null;
   }
 
-  private collect(plan: Plan): void {
+  private collect(plan: PlainPlan): void {
     if (this.paintedPlan === plan) return;
     this.paintedPlan = plan;
     const slots = new Map(plan.slots.map((slot, i) => [slot.key, i]));
@@ -98,7 +98,7 @@ export abstract class LivePicture implements Played {
   }
 
   /** Finds what else a picture paints. */
-  protected collected(_plan: Plan): void {
+  protected collected(_plan: PlainPlan): void {
     // Most pictures have nothing more.
   }
 

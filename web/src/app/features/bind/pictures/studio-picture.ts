@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, effect, signal } from '@angular/core';
 import { FOCUS_SLOTS, INSERTS, MARKERS, SCENES, SENDS } from '@rondo/core/host';
-import type { Plan } from '@rondo/core/round';
+import type { PlainPlan } from '@rondo/core/round';
 import { SlotField, type Frame } from '../../../engine/frame';
 import { Hands } from '../../../shared/ui/hands';
 import { LivePicture } from './live-picture';
@@ -398,7 +398,7 @@ export class StudioPicture extends LivePicture {
     this.set(this.address('front', -1), at / (PAGES.length - 1));
   }
 
-  protected override collected(plan: Plan): void {
+  protected override collected(plan: PlainPlan): void {
     this.front = plan.slots.findIndex(({ key }) => key === `${this.hostId()}/front`);
   }
 

@@ -10,7 +10,7 @@ import {
 import { Button } from 'primeng/button';
 import { SELECTED } from '@rondo/core/host';
 import type { Action, ControlRef, FunctionAction } from '@rondo/core/profile';
-import type { Plan } from '@rondo/core/round';
+import type { PlainPlan } from '@rondo/core/round';
 import { turns, type InputPart } from '@rondo/core/surface';
 import { proposePairs, type Movement } from '@rondo/core/teach';
 import { EngineService } from '../../../engine/engine.service';
@@ -152,7 +152,7 @@ interface Row {
 export class Pairs {
   protected readonly bench = inject(Workbench);
   private readonly engine = inject(EngineService);
-  private plan: Plan | null = null;
+  private plan: PlainPlan | null = null;
   private heardAt = new Float64Array(0);
   private values = new Float64Array(0);
   private readonly controls = signal<readonly Movement[]>([]);

@@ -10,12 +10,13 @@ import {
   partKey,
   slotOfAim,
   type OutPlan,
-  type Plan,
+  type PlainPlan,
   type SlotPlan,
   type Station,
 } from '@rondo/core/round';
 import {
   MAX_VALUE_BYTES,
+  Sender,
   PART_NAMES,
   heldField,
   isRelative,
@@ -115,10 +116,10 @@ function ruleText({ shows }: OutPlan, levels: ReturnLevels): string {
   return RULES[shows] + (shows === Shows.Ring ? inverted : '');
 }
 
-const books = new WeakMap<Plan, LookBook>();
+const books = new WeakMap<PlainPlan, LookBook>();
 
 /** What each level says of what comes back of a binding. */
-function levelsOf(plan: Plan, out: OutPlan, binding: number): ReturnLevels {
+function levelsOf(plan: PlainPlan, out: OutPlan, binding: number): ReturnLevels {
   let book = books.get(plan);
   if (!book) books.set(plan, (book = new LookBook(plan)));
   return book.levelsOf(out, binding, -1);
@@ -139,7 +140,7 @@ const ANSWERS: Readonly<Record<InputPart, readonly Shows[]>> = {
 };
 
 /** The output that answers a part: a motor or ring for a value, a light for a press; −1 where there is none. */
-export function answerOf(plan: Plan, selected: ControlRef): number {
+export function answerOf(plan: PlainPlan, selected: ControlRef): number {
   for (const shows of ANSWERS[selected.part]) {
     const found = plan.outs.findIndex(
       (out) =>
@@ -172,13 +173,13 @@ function outputText(out: OutPlan, frame: Frame, index: number): string {
 const motorText = (pattern: Pattern, wire: number): string =>
   placeText(pattern, wire / topOf(pattern));
 
-function outputHex(plan: Plan, out: OutPlan, frame: Frame, index: number): string {
+function outputHex(out: OutPlan, frame: Frame, index: number): string {
   const wire = frame.out(index, OutField.Wire);
   if (wire < 0) return '';
   const [pattern] = out.patterns;
   if (pattern?.type === 'osc') return oscText(pattern, wire / topOf(pattern));
   const bytes = new Uint8Array(MAX_VALUE_BYTES);
-  return toHex(bytes, 0, plan.links[out.link].senders[0].write(out.local, wire, bytes, 0));
+  return toHex(bytes, 0, new Sender([pattern]).write(0, wire, bytes, 0));
 }
 
 function valueText(pattern: Pattern | undefined, isPress: boolean, raw: number): string {
@@ -295,7 +296,7 @@ export function roundView(
     rule: out && slotPlan ? ruleText(out, levels) : '',
     output: out ? outputText(out, frame, answer) + shownFor : '',
     isMute: action !== null && !out,
-    outputHex: out ? outputHex(plan, out, frame, answer) : '',
+    outputHex: out ? outputHex(out, frame, answer) : '',
     stop: !frame.isOpen(part.link, 'input')
       ? {
           station: 'message',
@@ -309,7 +310,7 @@ export function roundView(
 }
 
 /** Which of several actions it is that waits, to stand before the reason; '' where there is but one. */
-function waiting(names: Names, binding: Binding | null, plan: Plan, slot: number): string {
+function waiting(names: Names, binding: Binding | null, plan: PlainPlan, slot: number): string {
   if (!binding || binding.actions.length < 2 || slot < 0) return '';
   const { fn, link } = plan.slots[slot];
   const host = plan.links.at(link)?.id;

@@ -26,7 +26,7 @@ import {
   type Cause,
   type Profile,
 } from '@rondo/core/profile';
-import type { Broken, Plan } from '@rondo/core/round';
+import type { Broken, PlainPlan } from '@rondo/core/round';
 import { TAKEOVERS, type Takeover } from '@rondo/core/surface';
 import { selectionActions } from '../../../state/actions';
 import { choicesFor } from '../round/choices';
@@ -373,7 +373,7 @@ export class Sheet {
 
   /** Takes out of a layer what cannot work: circles, and what would turn a state over. */
   protected mendLayer(broken: Broken): void {
-    const plan: Plan | null = this.bench.engine.plan;
+    const plan: PlainPlan | null = this.bench.engine.plan;
     const layer = plan?.layers.find(({ id }) => id === broken.layer);
     if (!plan || !layer) return;
     this.bench.edit((profile) =>
