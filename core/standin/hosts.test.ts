@@ -12,7 +12,7 @@ import {
   semitoneRatio,
   tempoLaw,
 } from '@rondo/core/host';
-import { balanceGains, crossGains, crossfade } from './booth';
+import { balanceGains, crossGains, crossfade } from './booth-mix';
 import { Booth, Studio, type SimulatedHost } from './index';
 
 const TICK = 50_000;
@@ -439,28 +439,28 @@ describe('the Booth', () => {
       turns++;
     }
     // 112 beats a minute for an hour, in a loop of 64 beats.
-    expect(room.host.tempo(0)).toBeCloseTo(112, 2);
-    expect(room.host.decks[0].beat).toBeCloseTo((room.host.tempo(0) * turns) % 64, 3);
+    expect(room.host.decks[0].tempo).toBeCloseTo(112, 2);
+    expect(room.host.decks[0].beat).toBeCloseTo((room.host.decks[0].tempo * turns) % 64, 3);
   });
 
   // Equal temperament: a speed of 2^(n/12) shifts the key by n semitones.
   test('key follows speed unless it is locked, and the shift', () => {
     const room = booth().set('pitchRange/1', 1);
     room.set('pitch/1', 0.5 + (semitoneRatio(7) - 1) / 2);
-    expect(room.host.shiftOf(0)).toBeCloseTo(7, 2);
-    expect(room.set('keyLock/1', 1).host.shiftOf(0)).toBe(0);
-    expect(room.set('keyShift/1', 17 / 24).host.shiftOf(0)).toBe(5);
+    expect(room.host.decks[0].shift).toBeCloseTo(7, 2);
+    expect(room.set('keyLock/1', 1).host.decks[0].shift).toBe(0);
+    expect(room.set('keyShift/1', 17 / 24).host.decks[0].shift).toBe(5);
     expect(room.text('keyShift/1')).toBe('+5 semitones');
   });
 
   test('a bend makes a deck faster while it lasts, and leaves its pitch alone', () => {
     const room = booth().set('place/1', 0.25).set('play/1', 1).run(100_000);
-    const tempo = room.host.tempo(0);
+    const tempo = room.host.decks[0].tempo;
     const pitch = room.value('pitch/1');
-    expect(room.set('bend/1', 1).host.tempo(0)).toBeCloseTo(tempo * 1.08, 2);
-    expect(room.set('bend/1', 0).host.tempo(0)).toBeCloseTo(tempo * 0.92, 2);
+    expect(room.set('bend/1', 1).host.decks[0].tempo).toBeCloseTo(tempo * 1.08, 2);
+    expect(room.set('bend/1', 0).host.decks[0].tempo).toBeCloseTo(tempo * 0.92, 2);
     // A wheel springs back.
-    expect(room.set('bend/1', 0.5).host.tempo(0)).toBeCloseTo(tempo, 6);
+    expect(room.set('bend/1', 0.5).host.decks[0].tempo).toBeCloseTo(tempo, 6);
     expect(room.value('pitch/1')).toBe(pitch);
   });
 
@@ -476,7 +476,7 @@ describe('the Booth', () => {
   test('sync takes the leader’s tempo and beat', () => {
     const room = booth().set('pitchRange/2', 0.5).set('play/1', 1).run(1_234_000);
     room.set('play/2', 1).set('sync/2', 1);
-    expect(room.host.tempo(1)).toBeCloseTo(room.host.tempo(0), 1);
+    expect(room.host.decks[1].tempo).toBeCloseTo(room.host.decks[0].tempo, 1);
     expect(room.host.decks[1].beat % 1).toBeCloseTo(room.host.decks[0].beat % 1, 3);
   });
 
