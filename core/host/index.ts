@@ -1,7 +1,7 @@
 /** Hosts: what they can do, in which unit, and the messages for it. */
 import type { HostModel } from './catalogue.js';
 import { BOOTH } from './booth.js';
-import { STUDIO } from './studio.js';
+import { STUDIO } from './studio/index.js';
 
 export * from './catalogue.js';
 export * from './chart-text.js';
@@ -14,7 +14,7 @@ export * from './numbered.js';
 export * from './booth.js';
 export * from './records.js';
 export * from './resolve.js';
-export * from './studio.js';
+export * from './studio/index.js';
 
 /** The hosts that ship with Rondo, by id. */
 export const HOST_MODELS: ReadonlyMap<string, HostModel> = new Map(
