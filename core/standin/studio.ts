@@ -1,10 +1,6 @@
 import { PLAIN_HABITS, type Habits } from './codec/habits.js';
 import {
-  AUTOMATION_STATES,
-  BARS_MAX,
-  FOCUS_SLOTS,
   INSERTS,
-  MARKERS,
   STUDIO,
   TEMPO_MAX,
   TEMPO_MIN,
@@ -13,12 +9,13 @@ import {
   faderTaper,
   tempoLaw,
   valueOfChoice,
-  valueText,
 } from '@rondo/core/host';
 import { History } from './history.js';
 import { SimulatedHost, grid } from './host.js';
-import { Lane } from './lane.js';
+import { StudioAutomation, type AutomatedSession } from './studio-automation.js';
 import { StudioClips, type Clip, type ClipSession } from './studio-clips.js';
+import { StudioFocus, type FocusedSession } from './studio-focus.js';
+import { JUST_PASSED, StudioMarkers, type MarkedSong, type Marker } from './studio-markers.js';
 import { StudioMeters, type Measured } from './studio-meters.js';
 
 export type { Clip } from './studio-clips.js';
@@ -26,11 +23,7 @@ export type { Clip } from './studio-clips.js';
 const METER_EVERY = 50_000;
 const TIME_EVERY = 100_000;
 const AUTOMATION_EVERY = 20_000;
-/** After a move by hand or by a surface, written automation stays away from that strip this long, µs. */
-const AUTOMATION_WAITS = 1_000_000;
 const BEATS_PER_BAR = 4;
-/** Share of a bar within which ‘back one bar’ skips the line just passed. */
-const JUST_PASSED = 0.2;
 const SCRUB_STEP = 100_000;
 /** Taps further apart than this begin anew, µs. */
 const LONGEST_TAP = 3_000_000;
@@ -38,55 +31,11 @@ const MOST_UNDO = 200;
 /** Moves of one function within this time are one step of undo, µs. */
 const ONE_MOVE = 1_000_000;
 
-/** Written volume automation, decibels by bar; it repeats after the last bar. Ours. */
-const WRITTEN: readonly {
-  strip: number;
-  points: readonly (readonly [bar: number, db: number])[];
-}[] = [
-  {
-    strip: 2,
-    points: [
-      [0, -18],
-      [1, -3],
-      [2, -3],
-      [3, -24],
-      [4, -18],
-    ],
-  },
-  {
-    strip: 6,
-    points: [
-      [0, -30],
-      [2, -8],
-      [4, -30],
-    ],
-  },
-];
-
 const START_DB = [
   -6, -8, -18, -12, -15, -20, -30, -9, -10, -14, -12, -11, -9, -8, -24, -16, -3, -6, -5, 0,
 ];
 const START_PAN = [0, -12, 30, -40, 20, 55, 0, -25, 25, 45, 0, -60, 10, 0, 0, -5, 0, 0, 0, 0];
-const START_MARKERS: readonly Marker[] = [
-  { bar: 0, name: 'Harbour' },
-  { bar: 16, name: 'First crossing' },
-  { bar: 40, name: 'Fog' },
-  { bar: 72, name: 'Slack water' },
-];
-
 const TRACKS = 16;
-interface Marker {
-  readonly bar: number;
-  readonly name: string;
-}
-
-const enum Automation {
-  Off,
-  Read,
-  Write,
-  Touch,
-  Latch,
-}
 /** Functions whose changes by hand can be undone. */
 const UNDOABLE = /^(volume|pan|mute|solo|arm|send\d|insert\d(On|Parameter\d+)|tempo|automation)$/;
 
@@ -101,17 +50,11 @@ export class Studio extends SimulatedHost {
   clicks = 0;
   /** Bars recorded on each track. */
   readonly recorded = new Float64Array(TRACKS);
-  readonly markers: Marker[] = [...START_MARKERS];
 
-  private readonly handAt: Float64Array;
-  /** A hand has moved the fader since play began. */
-  private readonly latched: Uint8Array;
-  private readonly lanes: Lane[];
   private readonly volume = this.at('volume');
   private readonly pan = this.at('pan');
   private readonly arm = this.at('arm');
   private readonly select = this.at('select');
-  private readonly automation = this.at('automation');
   private readonly play = this.at('play');
   private readonly stopSlot = this.at('stop');
   private readonly record = this.at('record');
@@ -120,11 +63,6 @@ export class Studio extends SimulatedHost {
   private readonly punch = this.at('punch');
   private readonly tempo = this.at('tempo');
   private readonly time = this.at('time');
-  private readonly focusSlots = Array.from({ length: FOCUS_SLOTS }, (_, n) =>
-    this.at(`focus${n + 1}`),
-  );
-  /** Which of the slots of what has focus this is; −1 for none. */
-  private readonly focusAt = Int8Array.from(this.slots, (_, slot) => this.focusSlots.indexOf(slot));
   private readonly undoable = Uint8Array.from(this.slots, ({ fn }) =>
     UNDOABLE.test(fn.id) ? 1 : 0,
   );
@@ -139,6 +77,9 @@ export class Studio extends SimulatedHost {
   private readonly session = this.sessionOf();
   private readonly grid = new StudioClips(this.session);
   private readonly meters = new StudioMeters(this.session);
+  private readonly automation = new StudioAutomation(this.session);
+  private readonly marks = new StudioMarkers(this.session);
+  private readonly focused = new StudioFocus(this.session);
   private readonly history = new History(MOST_UNDO, ONE_MOVE);
   /** The value before a move, and the time of it: see {@link History.remember}. */
   private readonly kept = new Float64Array(1);
@@ -150,10 +91,6 @@ export class Studio extends SimulatedHost {
     habits: Habits = PLAIN_HABITS,
   ) {
     super(STUDIO, emit, habits);
-    const count = STUDIO.strips.length;
-    this.handAt = new Float64Array(count).fill(-AUTOMATION_WAITS);
-    this.latched = new Uint8Array(count);
-    this.lanes = STUDIO.strips.map(() => new Lane());
     STUDIO.strips.forEach(({ name }, strip) => {
       this.values[this.volume + strip] = grid(faderTaper.fromUnit(START_DB[strip]));
       this.values[this.pan + strip] = grid(0.5 + START_PAN[strip] / 200);
@@ -161,13 +98,6 @@ export class Studio extends SimulatedHost {
       for (let insert = 0; insert < INSERTS.length; insert++)
         this.values[this.at(`insert${insert + 1}On`, strip)] = 1;
     });
-    for (const { strip, points } of WRITTEN) {
-      this.lanes[strip].fill(points, (db) => faderTaper.fromUnit(db));
-      this.values[this.automation + strip] = valueOfChoice(
-        AUTOMATION_STATES.length,
-        Automation.Read,
-      );
-    }
     this.values[this.select] = 1;
     this.values[this.stopSlot] = 1;
     this.values[this.tempo] = grid(tempoLaw.fromUnit(96));
@@ -178,30 +108,50 @@ export class Studio extends SimulatedHost {
     this.values[this.at('zoomAcross')] = grid(0.3);
     this.values[this.at('zoomDown')] = grid(0.5);
     this.followSelected();
-    this.focus();
+    this.focused.tell();
     this.grid.tellCell();
-    this.tellMarker();
+    this.marks.tell();
   }
 
   /** What its parts need of it. */
-  private sessionOf(): Measured & ClipSession {
-    const position = () => this.position;
-    const isPlaying = () => this.isPlaying;
+  private sessionOf(): Measured & ClipSession & AutomatedSession & MarkedSong & FocusedSession {
+    const now = {
+      position: () => this.position,
+      isPlaying: () => this.isPlaying,
+      now: () => this.now,
+      bar: () => this.bar,
+      selected: () => this.selectedStrip,
+    };
     return {
       values: this.values,
+      slots: this.slots,
       get position() {
-        return position();
+        return now.position();
       },
       get isPlaying() {
-        return isPlaying();
+        return now.isPlaying();
       },
-      at: (id) => this.at(id),
+      get now() {
+        return now.now();
+      },
+      get bar() {
+        return now.bar();
+      },
+      get selected() {
+        return now.selected();
+      },
+      at: (id: string, strip?: number) => this.at(id, strip),
+      goToBar: (bar) => this.goTo(bar * this.barMicros),
       put: (slot, value) => this.put(slot, value),
       change: (slot, value) => this.change(slot, value),
       putText: (slot, text) => this.putText(slot, text),
       start: () => this.start(),
       playsClip: (track) => this.grid.playsClip(track),
     };
+  }
+
+  get markers(): readonly Marker[] {
+    return this.marks.all;
   }
 
   /** Clips by track and scene; null where a cell is empty. */
@@ -215,7 +165,7 @@ export class Studio extends SimulatedHost {
 
   /** How many points of a strip's automation are written. */
   written(strip: number): number {
-    return this.lanes[strip].written;
+    return this.automation.written(strip);
   }
 
   get isPlaying(): boolean {
@@ -271,17 +221,14 @@ export class Studio extends SimulatedHost {
       this.kept[0] = before;
       this.remember(slot);
     }
-    if (fn.category === 'Inserts') this.focus();
+    if (fn.category === 'Inserts') this.focused.tell();
   }
 
   private move(slot: number, strip: number): void {
-    if (slot === this.volume + strip) {
-      this.handAt[strip] = this.now;
-      this.latched[strip] = 1;
-    }
-    const focused = this.focusAt[slot];
+    if (slot === this.volume + strip) this.automation.touched(strip);
+    const focused = this.focused.placeOf(slot);
     if (focused >= 0) {
-      const real = this.focused(focused);
+      const real = this.focused.focused(focused);
       if (real >= 0) this.act(real);
       else this.mark(slot);
       return;
@@ -299,7 +246,7 @@ export class Studio extends SimulatedHost {
     if (id === 'noteEnter') this.grid.enter(index);
     if (id.startsWith('cell')) this.grid.tellCell();
     if (id === 'focusInsert') this.put(this.focusPage, 0);
-    if (id.startsWith('focus')) this.focus();
+    if (id.startsWith('focus')) this.focused.tell();
   }
 
   private switch(slot: number, id: string, on: boolean): void {
@@ -310,7 +257,7 @@ export class Studio extends SimulatedHost {
       return;
     }
     if (id === 'focusOn') {
-      const insert = choiceAt(INSERTS.length, this.values[this.focusInsert]);
+      const { insert } = this.focused;
       this.asked[0] = on ? 1 : 0;
       this.act(this.at(`insert${insert + 1}On`, this.selectedStrip));
       return;
@@ -330,7 +277,7 @@ export class Studio extends SimulatedHost {
   private start(): void {
     this.put(this.play, 1);
     this.put(this.stopSlot, 0);
-    this.latched.fill(0);
+    this.automation.begin();
   }
 
   private stop(): void {
@@ -345,7 +292,7 @@ export class Studio extends SimulatedHost {
     for (let other = 0; other < STUDIO.strips.length; other++)
       this.put(this.select + other, other === strip ? 1 : 0);
     this.followSelected();
-    this.focus();
+    this.focused.tell();
   }
 
   /** Selects the strip beside the one that is selected; at an end it stays. */
@@ -358,7 +305,7 @@ export class Studio extends SimulatedHost {
     const numbered = /^(marker|scene|user)(\d+)$/.exec(id);
     if (numbered) {
       const n = Number(numbered[2]);
-      if (numbered[1] === 'marker') this.toMarker(n - 1);
+      if (numbered[1] === 'marker') this.marks.to(n - 1);
       else if (numbered[1] === 'scene') this.grid.launchScene(n - 1);
       else this.putText(this.at('lastAction'), `User action ${n}`);
       return;
@@ -373,15 +320,15 @@ export class Studio extends SimulatedHost {
       case 'tapTempo':
         return this.tap();
       case 'focusNext':
-        return this.stepFocus(1);
+        return this.stepInsert(1);
       case 'focusPrevious':
-        return this.stepFocus(-1);
+        return this.stepInsert(-1);
       case 'markerAdd':
-        return this.addMarker();
+        return this.marks.add();
       case 'markerNext':
-        return this.stepMarker(1);
+        return this.marks.step(1);
       case 'markerPrevious':
-        return this.stepMarker(-1);
+        return this.marks.step(-1);
       case 'undo':
         return this.stepEdit('undo');
       case 'redo':
@@ -404,10 +351,15 @@ export class Studio extends SimulatedHost {
     }
   }
 
+  private stepInsert(by: number): void {
+    const total = INSERTS.length;
+    this.choose(this.focusInsert, 'focusInsert', -1, (this.focused.insert + by + total) % total, 0);
+  }
+
   private goTo(position: number): void {
     this.position = Math.max(0, position);
     this.timeDue = 0;
-    this.tellMarker();
+    this.marks.tell();
   }
 
   /** To the next bar line, or to the last one; to the one before that where this one has only just passed. */
@@ -439,75 +391,7 @@ export class Studio extends SimulatedHost {
   private stepEdit(way: 'undo' | 'redo'): void {
     if (!this.history[way]((slot, value) => this.put(slot, value))) return;
     this.change(this.unsaved, 1);
-    this.focus();
-  }
-
-  private toMarker(index: number): void {
-    const marker = this.markers[index] as Marker | undefined;
-    if (marker) this.goTo(marker.bar * this.barMicros);
-  }
-
-  private addMarker(): void {
-    if (this.markers.length >= MARKERS) return;
-    const bar = Math.round(this.bar);
-    if (this.markers.some((marker) => marker.bar === bar)) return;
-    this.markers.push({ bar, name: `Marker ${this.markers.length + 1}` });
-    this.markers.sort((a, b) => a.bar - b.bar);
-    this.change(this.unsaved, 1);
-    this.tellMarker();
-  }
-
-  private stepMarker(by: 1 | -1): void {
-    const bar = this.bar;
-    const next =
-      by > 0
-        ? this.markers.find((marker) => marker.bar > bar + 1e-6)
-        : this.markers.findLast((marker) => marker.bar < bar - JUST_PASSED);
-    if (next) this.goTo(next.bar * this.barMicros);
-  }
-
-  private tellMarker(): void {
-    const passed = this.markers.findLast((marker) => marker.bar <= this.bar + 1e-6);
-    this.putText(this.at('markerName'), passed?.name ?? '');
-  }
-
-  /** Slot of the insert's parameter that stands in a slot of what has focus; −1 where there is none. */
-  private focused(slot: number): number {
-    const insert = choiceAt(INSERTS.length, this.values[this.focusInsert]);
-    const n = choiceAt(2, this.values[this.focusPage]) * FOCUS_SLOTS + slot;
-    return n < INSERTS[insert].parameters.length
-      ? this.at(`insert${insert + 1}Parameter${n + 1}`, this.selectedStrip)
-      : -1;
-  }
-
-  private stepFocus(by: number): void {
-    const total = INSERTS.length;
-    const now = choiceAt(total, this.values[this.focusInsert]);
-    const next = (now + by + total) % total;
-    this.choose(this.focusInsert, 'focusInsert', -1, next, 0);
-  }
-
-  /** Tells what the slots of what has focus are and have. */
-  private focus(): void {
-    const insert = choiceAt(INSERTS.length, this.values[this.focusInsert]);
-    const { name } = INSERTS[insert];
-    this.putText(this.at('focusName'), `${name}, ${STUDIO.strips[this.selectedStrip].name}`);
-    this.change(
-      this.at('focusOn'),
-      this.values[this.at(`insert${insert + 1}On`, this.selectedStrip)],
-    );
-    for (let n = 0; n < FOCUS_SLOTS; n++) {
-      const real = this.focused(n);
-      this.change(this.at(`focusHas${n + 1}`), real >= 0 ? 1 : 0);
-      this.change(this.at(`focus${n + 1}`), real >= 0 ? this.values[real] : 0);
-      const { label } = real >= 0 ? this.slots[real].fn : { label: '' };
-      const short = label.slice(name.length + 1);
-      const text =
-        real >= 0
-          ? `${short.charAt(0).toUpperCase()}${short.slice(1)} ${valueText(this.slots[real].fn, this.values[real])}`
-          : '';
-      this.putText(this.at(`focusText${n + 1}`), text);
-    }
+    this.focused.tell();
   }
 
   /** Plays on for `micros`: time runs, clips start on their bar, automation moves faders, meters follow. */
@@ -522,7 +406,7 @@ export class Studio extends SimulatedHost {
     if (t >= this.timeDue) {
       this.timeDue = t + TIME_EVERY;
       this.putText(this.time, this.timeText);
-      this.tellMarker();
+      this.marks.tell();
     }
     this.report();
   }
@@ -544,7 +428,7 @@ export class Studio extends SimulatedHost {
       this.position = start + ((this.position - end) % (end - start));
     if (this.now >= this.automationDue) {
       this.automationDue = this.now + AUTOMATION_EVERY;
-      for (let strip = 0; strip < STUDIO.strips.length; strip++) this.automate(strip);
+      this.automation.move();
     }
   }
 
@@ -559,25 +443,5 @@ export class Studio extends SimulatedHost {
     for (let track = 0; track < TRACKS; track++)
       if (this.values[this.arm + track] === 1) this.recorded[track] += last - first;
     this.change(this.unsaved, 1);
-  }
-
-  private automate(strip: number): void {
-    const state: Automation = choiceAt(
-      AUTOMATION_STATES.length,
-      this.values[this.automation + strip],
-    );
-    if (state === Automation.Off) return;
-    const slot = this.volume + strip;
-    const byHand = this.now - this.handAt[strip] < AUTOMATION_WAITS;
-    const writes =
-      state === Automation.Write ||
-      (state === Automation.Touch && byHand) ||
-      (state === Automation.Latch && this.latched[strip] === 1);
-    const bar = this.bar % BARS_MAX;
-    if (writes) this.lanes[strip].write(bar, this.values[slot]);
-    else if (!byHand) {
-      const written = this.lanes[strip].at(bar);
-      if (written !== null) this.change(slot, grid(written));
-    }
   }
 }
