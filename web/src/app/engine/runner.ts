@@ -1,5 +1,5 @@
 import type { Profile } from '@rondo/core/profile';
-import { InputMode, compile, compileInSlices, plainOf, type Plan } from '@rondo/core/round';
+import { compile, compileInSlices, plainOf, type Plan } from '@rondo/core/round';
 import { World } from '@rondo/core/standin';
 import {
   CLOCK,
@@ -9,12 +9,14 @@ import {
   type MiddleC,
   type NetChoice,
 } from '@rondo/core/wire';
-import { Frame, Head, OutField, PartField, SlotField, frameLength } from './frame';
+import { Head } from './frame';
+import { writeFrame } from './frame-writer';
 import { libraryWith, type Own } from './library';
-import type { FromEngine, OfLink, Route } from '../../midi/protocol';
+import type { FromEngine } from '../../midi/protocol';
 import type { GlassNet, GlassOwner } from './glass-net';
 import type { NetOwner, OscNet } from './osc-net';
 import { LISTENING, type FromWorker, type ToWorker } from './protocol';
+import { RealPorts } from './real-ports';
 import { Tempo } from './tempo';
 
 /** Bytes that may be under way to a real port before it has taken them: some ms at USB pace. */
@@ -42,14 +44,10 @@ const OF_A_PROFILE: ReadonlySet<ToWorker['kind']> = new Set([
   'checkTwice',
 ]);
 
-const sameBytes = (a: Uint8Array, b: Uint8Array): boolean =>
-  a.length === b.length && a.every((byte, at) => byte === b[at]);
-
 /** The engine and its stand-ins behind messages. Knows nothing of workers or timers, so that tests can drive it. */
 export class Runner {
   private world: World | null = null;
   private version = -1;
-  private heldVersion = -1;
   private textVersion = -1;
   private sessionVersion = -1;
   private noticeVersion = -1;
@@ -60,20 +58,15 @@ export class Runner {
   private next: { profile: Profile; version: number; own: Own } | null = null;
   /** Surfaces whose clock is followed. */
   private clocks = new Set<string>();
-  private readonly unsent = new Map<string, Uint8Array>();
   /** The profile that was asked for last; while another one plays, what is meant for it waits. */
   private wanted = { id: '', version: -1 };
   private isSwitching = false;
   private readonly early: ToWorker[] = [];
-  private readonly routes = new Map<string, Route>();
-  /** What was told of each link to release what is held. */
-  private readonly wills = new Map<string, Uint8Array>();
-  /** What would have released what was held when an output went away: owed to it when it comes back. */
-  private readonly owed = new Map<
-    string,
-    { readonly output: string; readonly bytes: Uint8Array }
-  >();
-  private toPorts: (message: FromEngine) => void = () => undefined;
+  private readonly ports = new RealPorts({
+    takes: (link) => this.places.has(link),
+    say: (link, bytes) => this.net?.say(link, bytes),
+    will: (link, bytes) => this.net?.will(link, bytes),
+  });
   /** Where OSC links listen and send to, and whether the page sees what comes there. */
   private readonly places = new Map<string, NetChoice>();
   private net: OscNet | null = null;
@@ -97,10 +90,7 @@ export class Runner {
 
   /** Real ports have a holder, or another one: it is told what is held and which ports are whose. */
   joinPorts(toPorts: (message: FromEngine) => void): void {
-    this.toPorts = toPorts;
-    this.heldVersion = -1;
-    this.wills.clear();
-    this.tellRoutes();
+    this.ports.join(toPorts);
     this.tell();
   }
 
@@ -113,7 +103,7 @@ export class Runner {
 
   /** Tells the page what has changed and is told as it changes. */
   private tell(): void {
-    this.sendAll(this.newWills());
+    this.ports.send(this.world?.engine ?? null);
     this.tellSession();
     this.tellNotices();
     this.tellWish();
@@ -142,7 +132,7 @@ export class Runner {
     else if (message.kind === 'describe') this.describe(message);
     else if (this.isEarly(message)) this.early.push(message);
     else if (message.kind === 'middleC') this.nameNotes(message.octave);
-    else if (message.kind === 'ping') this.toPorts({ kind: 'pong' });
+    else if (message.kind === 'ping') this.ports.pong();
     else if (message.kind === 'frame') this.fill(message.buffer);
     else if (message.kind === 'watch net') this.watchNet(message.on, message.choice);
     else if (message.kind === 'glass') this.glass?.set(message.on);
@@ -213,22 +203,19 @@ export class Runner {
     } else {
       this.world = new World(plan, (link, bytes, from, to) => {
         const key = this.world?.engine.plan.links[link].key;
-        if (key) this.gather(key, bytes.subarray(from, to));
+        if (key) this.ports.gather(key, bytes.subarray(from, to));
       });
     }
     this.version = version;
     this.post({ kind: 'plan', version, plan: plainOf(plan) });
     this.textVersion = -1;
-    this.heldVersion = -1;
-    this.wills.clear();
     this.sessionVersion = -1;
     this.noticeVersion = -1;
     // What was let go of with the old one leaves by the ports that it had.
-    this.sendAll([]);
+    this.ports.begin();
     this.net?.tellStrokes();
     const links = new Set(plan.links.map(({ key }) => key));
-    for (const link of this.routes.keys()) if (!links.has(link)) this.routes.delete(link);
-    this.tellRoutes();
+    this.ports.keepOnly(links);
     for (const link of this.places.keys())
       if (link !== LISTENING && !links.has(link)) this.places.delete(link);
     this.net?.set(this.places);
@@ -236,10 +223,6 @@ export class Runner {
     if (version !== this.wanted.version) return;
     this.isSwitching = false;
     for (const message of this.early.splice(0)) this.receive(message);
-  }
-
-  private tellRoutes(): void {
-    this.toPorts({ kind: 'routes', routes: [...this.routes.values()] });
   }
 
   /** Which real ports a link has. What it held on an output that comes back is released there first. */
@@ -250,36 +233,11 @@ export class Runner {
   ): void {
     const link = this.link(key);
     if (link < 0) return;
-    const before = this.routes.get(key)?.output ?? null;
-    // Where another output takes its place the holder of the ports releases it there.
-    if (before !== null && output === null) {
-      const bytes = engine.releaseBytes(link);
-      if (bytes.length > 0) this.owed.set(key, { output: before, bytes });
-    }
-    this.routes.set(key, { link: key, input, output });
-    this.tellRoutes();
-    const owed = this.owed.get(key);
-    if (owed && owed.output === output) {
-      this.owed.delete(key);
-      this.toPorts({ kind: 'sends', list: [{ link: key, bytes: owed.bytes }], wills: [] });
-    }
+    this.ports.set(engine, key, { input, output });
     this.world?.setReal(link, real);
-    this.tellShared(engine);
     if (!real) return;
     engine.setInputOpen(link, input !== null, t);
     engine.setOutputOpen(link, output !== null, t, UNDER_WAY);
-  }
-
-  /** Surfaces on one input each see their own messages. */
-  private tellShared(engine: World['engine']): void {
-    const all = [...this.routes.values()];
-    const inputs = [...new Set(all.map(({ input }) => input))];
-    for (const { link, input } of all) {
-      const sharing = all.filter((one) => one.input === input).length;
-      const at = this.link(link);
-      if (at >= 0)
-        engine.setHeardOn(at, input !== null && sharing > 1 ? inputs.indexOf(input) : -1);
-    }
   }
 
   /** Where an OSC link listens and sends to; its ends are open once the server says so. */
@@ -365,25 +323,6 @@ export class Runner {
     this.world.engine.receive(link, bytes, 0, bytes.length, t);
     this.world.settle();
     this.tell();
-  }
-
-  /** Gathers what goes to a real port while one message is worked on, or one moment of time. */
-  private gather(link: string, bytes: Uint8Array): void {
-    const before = this.unsent.get(link);
-    const all = new Uint8Array((before?.length ?? 0) + bytes.length);
-    if (before) all.set(before);
-    all.set(bytes, before?.length ?? 0);
-    this.unsent.set(link, all);
-  }
-
-  private sendAll(wills: readonly OfLink[]): void {
-    if (this.unsent.size === 0 && wills.length === 0) return;
-    const list: OfLink[] = [];
-    for (const [link, bytes] of this.unsent)
-      if (this.places.has(link)) this.net?.say(link, bytes);
-      else list.push({ link, bytes });
-    this.unsent.clear();
-    if (list.length + wills.length > 0) this.toPorts({ kind: 'sends', list, wills });
   }
 
   private obey(world: World, message: ToWorker): void {
@@ -492,24 +431,6 @@ export class Runner {
     this.post({ kind: 'tempo', tempo });
   }
 
-  /** The bytes to release what is held, for the holder of the ports, of links where they are others than it was told. */
-  private newWills(): readonly OfLink[] {
-    const { engine } = this.world ?? {};
-    if (!engine || engine.heldVersion === this.heldVersion) return [];
-    const wills: OfLink[] = [];
-    this.heldVersion = engine.heldVersion;
-    engine.plan.links.forEach((link, i) => {
-      if (link.kind !== 'host') return;
-      const bytes = engine.releaseBytes(i);
-      const told = this.wills.get(link.key);
-      if (told && sameBytes(told, bytes)) return;
-      this.wills.set(link.key, bytes);
-      if (link.isOsc) this.net?.will(link.key, bytes);
-      else wills.push({ link: link.key, bytes });
-    });
-    return wills;
-  }
-
   /** Tells the page which layers and flags are on, whenever that changes. */
   private tellSession(): void {
     const { engine } = this.world ?? {};
@@ -529,99 +450,10 @@ export class Runner {
   private fill(buffer: ArrayBuffer): void {
     const { world } = this;
     if (world) {
-      const { plan } = world.engine;
-      const frame = new Frame(plan, buffer);
-      this.fillHead(frame, world);
-      // A buffer made for another plan goes back with its head only.
-      if (frame.numbers.length === frameLength(plan)) {
-        this.fillParts(frame, world);
-        this.fillOuts(frame, world);
-        this.fillSlots(frame, world);
-      }
+      writeFrame(world, this.version, this.time(), buffer);
       this.tellTexts(world);
     } else new Float64Array(buffer)[Head.Version] = -1;
     this.post({ kind: 'frame', buffer }, [buffer]);
-  }
-
-  private fillHead(frame: Frame, { engine }: World): void {
-    const { log } = engine;
-    frame.setHead(Head.Version, this.version);
-    frame.setHead(Head.Time, this.time());
-    frame.setHead(Head.Bank, engine.bank.start);
-    frame.setHead(Head.MotorsFree, engine.motorsFree ? 1 : 0);
-    frame.setHead(Head.InHand, log?.inHand ?? -1);
-    frame.setHead(Head.InHandAt, log?.inHandAt ?? -1);
-    frame.setHead(Head.StrayLink, log?.strayLink ?? -1);
-    frame.setHead(Head.StrayPacked, log?.strayPacked ?? 0);
-    frame.setHead(Head.StrayAt, log?.strayAt ?? -1);
-    let open = 0;
-    engine.plan.links.forEach((_, link) => {
-      if (engine.isInputOpen(link)) open += 2 ** (2 * link);
-      if (engine.isOutputOpen(link)) open += 2 ** (2 * link + 1);
-    });
-    frame.setHead(Head.Open, open);
-    frame.setHead(Head.HoldOff, engine.holdOff ? 1 : 0);
-    frame.setHead(Head.Clamped, engine.clamped);
-    frame.setHead(Head.Cut, engine.causes.cut);
-    frame.setHead(Head.LastCut, engine.causes.lastCut);
-    engine.pages.forEach((page, link) => frame.setPage(link, page));
-  }
-
-  private fillParts(frame: Frame, world: World): void {
-    const { engine } = world;
-    const { log, plan } = engine;
-    plan.parts.forEach((part, p) => {
-      const desk = world.desks.get(plan.links[part.link].key);
-      const { id } = part.control;
-      let position: number = engine.down[p];
-      if (part.moves === InputMode.Relative) position = log?.turned[p] ?? 0;
-      else if (part.moves === InputMode.Absolute) {
-        const byHand = world.isReal(part.link) && engine.hand[p] >= 0;
-        position = byHand ? engine.hand[p] : (desk?.position(id) ?? 0);
-      }
-      frame.setPart(p, PartField.Position, position);
-      frame.setPart(p, PartField.Down, engine.down[p]);
-      if (!log) return;
-      frame.setPart(p, PartField.Packed, log.packed[p]);
-      frame.setPart(p, PartField.At, log.at[p]);
-      frame.setPart(p, PartField.Stop, log.stop[p]);
-      frame.setPart(p, PartField.Slot, log.slot[p]);
-      frame.setPart(p, PartField.Shaped, log.shaped[p]);
-      frame.setPart(p, PartField.Raw, log.value[p]);
-      frame.setPart(p, PartField.Binding, log.binding[p]);
-      frame.setPart(p, PartField.Gap, log.gap[p]);
-      frame.setPart(p, PartField.StopSlot, log.stopSlot[p]);
-    });
-  }
-
-  private fillOuts(frame: Frame, world: World): void {
-    const { engine } = world;
-    const first = new Map<number, number>();
-    engine.plan.outs.forEach((out, i) => {
-      if (!first.has(out.link)) first.set(out.link, i);
-      const desk = world.desks.get(engine.plan.links[out.link].key);
-      frame.setOut(i, OutField.Value, desk?.outputs[i - (first.get(out.link) ?? 0)] ?? 0);
-      frame.setOut(i, OutField.Slot, engine.showing[i]);
-      frame.setOut(i, OutField.Wire, engine.shown[i]);
-    });
-  }
-
-  private fillSlots(frame: Frame, world: World): void {
-    const { engine } = world;
-    engine.plan.slots.forEach((slot, i) => {
-      // Layers and flags are Rondo's own, and belong to no link.
-      const host =
-        slot.link < 0 || world.isReal(slot.link)
-          ? undefined
-          : world.hosts.get(engine.plan.links[slot.link].key);
-      // A simulated host's picture is its own state; of a real one there is only what is known.
-      frame.setSlot(
-        i,
-        SlotField.Value,
-        host?.values ? host.values[slot.local] : engine.beliefs.value[i],
-      );
-      frame.setSlot(i, SlotField.Know, engine.beliefs.know[i]);
-    });
   }
 
   /** Texts are rare and go as such, whenever one has changed. */
