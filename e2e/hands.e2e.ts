@@ -211,6 +211,21 @@ test('by keyboard alone: what is opened has the keyboard, and as it closes it go
     await page.keyboard.press('Escape');
     await expect(opener).toBeFocused();
   }
+  // Past the host's picture to the round, and back.
+  const stop = page.locator('rondo-surface-drawing g[tabindex="0"]');
+  await stop.focus();
+  await page.keyboard.press('r');
+  expect(await page.evaluate(() => document.activeElement?.closest('rondo-round') !== null)).toBe(
+    true,
+  );
+  await page.keyboard.press('r');
+  await expect(stop).toBeFocused();
+  // The list of keys takes the keyboard, and gives it back.
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(stop).toBeFocused();
+  await page.getByRole('button', { name: 'Edit layers' }).focus();
   await page.keyboard.press('Enter');
   const next = page.getByRole('button', { name: 'What new bindings go to ▸' });
   await next.focus();

@@ -85,6 +85,15 @@ const TAGS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
 /** Axe itself leaves this off unless its tag is asked for: short forms on keys are not in their whole names. */
 const EXPERIMENTAL = 'label-content-name-mismatch';
 
+/** What Tab stops at although it has stopped at what holds it: the same thing twice. What only scrolls is no such thing. */
+const stopsWithin = (): string[] =>
+  [...document.querySelectorAll<HTMLElement | SVGElement>('*')]
+    .filter((one) => one.tabIndex >= 0)
+    .flatMap((one) => {
+      const outer = one.parentElement?.closest('button, a[href], [tabindex]:not([tabindex^="-"])');
+      return outer ? [`${one.outerHTML.slice(0, 80)} in ${outer.outerHTML.slice(0, 80)}`] : [];
+    });
+
 /** Controls of drawings and pictures stand to scale: each can be made larger as a whole (WCAG 2.5.8, equivalent). */
 const TO_SCALE = /rondocontrol|data-address|data-id/i;
 
@@ -105,6 +114,7 @@ for (const path of SCREENS)
         .poll(() => page.evaluate(faults, LEAST_TEXT), { message: `${path} at ${width}×${height}` })
         .toEqual([]);
     }
+    expect(await page.evaluate(stopsWithin), 'Tab stops within Tab stops').toEqual([]);
     const [[width, height]] = SIZES;
     await page.setViewportSize({ width, height });
     await expect.poll(() => page.evaluate(() => innerWidth)).toBe(width);

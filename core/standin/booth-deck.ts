@@ -28,10 +28,10 @@ export class Deck {
   record: Disc | null = null;
   /** Beats from the beginning of the record. */
   beat = 0;
-  private cuePoint = 0;
+  cuePoint = 0;
   /** Cue is held and plays for as long. */
   private previewing = false;
-  private readonly hotCues = new Array<number>(HOT_CUES).fill(NaN);
+  readonly hotCues = new Array<number>(HOT_CUES).fill(NaN);
   private lastCue = 0;
   /** Where the loop begins, in beats; below 0 where none is set. */
   private loopStart = -1;

@@ -78,6 +78,22 @@ export class App {
   private readonly router = inject(Router);
   private readonly incoming = inject(IncomingFile);
 
+  /** What had the keyboard before the keys were shown. */
+  private beforeKeys: Element | null = null;
+
+  protected openKeys(): void {
+    this.beforeKeys = document.activeElement;
+    this.keysOpen.set(true);
+  }
+
+  /** The keyboard goes back to where it was, unless it has gone on meanwhile. */
+  protected backFromKeys(): void {
+    const { beforeKeys } = this;
+    this.beforeKeys = null;
+    if (document.activeElement !== document.body) return;
+    if (beforeKeys instanceof HTMLElement || beforeKeys instanceof SVGElement) beforeKeys.focus();
+  }
+
   /** Begins the tour, in the profile that is open, else in the demo. */
   protected takeTour(): void {
     this.keysOpen.set(false);
@@ -111,7 +127,7 @@ export class App {
         keys: ['?', 'Shift+?'],
         shown: '?',
         does: 'This list',
-        run: () => this.keysOpen.set(true),
+        run: () => this.openKeys(),
       },
     ]);
     // A profile that is deleted plays no more: all that it held is let go.

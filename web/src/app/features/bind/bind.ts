@@ -3,6 +3,7 @@ import {
   ChangeDetectionStrategy,
   Component,
   DestroyRef,
+  ElementRef,
   computed,
   effect,
   inject,
@@ -12,7 +13,6 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
-import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { Popover } from 'primeng/popover';
@@ -36,6 +36,7 @@ import { LibraryService } from '../../state/library';
 import { DocumentHead } from '../../shared/ui/document-head';
 import { SaveNotices } from '../../shared/ui/save-notices';
 import { selectionFeature } from '../../state/selection';
+import { GoTo } from '../../shared/ui/go-to';
 import { Shortcuts, undoKeys } from '../../shared/ui/shortcuts';
 import { ActionsPanel } from './panels/actions-panel';
 import { FocusPanel } from './panels/focus-panel';
@@ -66,6 +67,9 @@ import { OwnCopy } from './own-copy';
 import { Workbench, type Mode } from './workbench';
 import { Choice } from '../../shared/ui/form';
 
+/** What Tab stops at. */
+const STOPS = 'button:not([disabled]), a[href], input, [tabindex="0"]';
+
 /** Surfaces stand side by side up to this width, in their heights. */
 const WIDEST_ROW = 2.6;
 
@@ -81,6 +85,7 @@ const STAY = 250_000;
     Choice,
     DocumentHead,
     FocusPanel,
+    GoTo,
     HostPicture,
     LayerBar,
     LayersPanel,
@@ -92,7 +97,6 @@ const STAY = 250_000;
     RepeatPanel,
     ReturnsPanel,
     Round,
-    RouterLink,
     SaveNotices,
     ShapePanel,
     Sheet,
@@ -120,6 +124,7 @@ export class Bind {
   /** Which half is worked on: what goes out, or what comes back. */
   readonly half = input<'forward' | 'return'>('forward');
 
+  private readonly screen = inject<ElementRef<HTMLElement>>(ElementRef);
   protected readonly engine = inject(EngineService);
   protected readonly bench = inject(Workbench);
   private readonly store = inject(Store);
@@ -567,6 +572,13 @@ export class Bind {
         run: () => this.toggleMode('point'),
       },
       {
+        keys: ['r'],
+        shown: 'R',
+        does: 'To the round with the keyboard, and from there back to the drawing',
+        when: () => !this.sheetOpen(),
+        run: () => this.goAcross(),
+      },
+      {
         keys: ['s'],
         shown: 'S',
         does: 'The sheet: all bindings as lines',
@@ -599,6 +611,16 @@ export class Bind {
         does: 'Hold a control while another is moved; a click on it, or Esc, lets go',
       },
     ]);
+  }
+
+  /** The keyboard goes from wherever it is to the round, past the host's picture, and from the round to the drawing. */
+  private goAcross(): void {
+    const screen = this.screen.nativeElement;
+    const round = screen.querySelector('section.round');
+    const to = round?.contains(document.activeElement)
+      ? screen.querySelector<SVGElement>('rondo-surface-drawing [tabindex="0"]')
+      : round?.querySelector<HTMLElement>(STOPS);
+    to?.focus();
   }
 
   /** Opens or closes the finder at once: what is typed next is never taken for keys of the page. */

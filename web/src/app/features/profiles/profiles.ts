@@ -20,6 +20,7 @@ import { documentActions, listActions } from '../../state/actions';
 import { STOCK_SURFACES, type Surface } from '@rondo/core/surface';
 import { Api, freshId, words, type Imported, type StoredKind, type Summary } from '../../state/api';
 import { Incoming } from './incoming';
+import { GoTo } from '../../shared/ui/go-to';
 import { SetUpList } from '../../shared/ui/set-up-list';
 import { Tour } from '../../shared/ui/tour';
 import { SetUps } from '../../state/set-ups';
@@ -39,7 +40,7 @@ const MOST_PICTURES = 3;
 
 @Component({
   selector: 'rondo-profiles',
-  imports: [Button, DatePipe, Incoming, InputText, Keep, RouterLink, SetUpList, Thumb],
+  imports: [Button, DatePipe, GoTo, Incoming, InputText, Keep, RouterLink, SetUpList, Thumb],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './profiles.html',
   styleUrl: './profiles.css',

@@ -32,6 +32,7 @@ import { documentActions } from '../../state/actions';
 import { surfaceFeature } from '../../state/document';
 import { DocumentEditor } from '../../state/documents';
 import { IncomingFile } from '../../state/incoming-file';
+import { GoTo } from '../../shared/ui/go-to';
 import { DocumentHead } from '../../shared/ui/document-head';
 import { SaveNotices } from '../../shared/ui/save-notices';
 import { Shortcuts, undoKeys } from '../../shared/ui/shortcuts';
@@ -68,6 +69,7 @@ function wayOf({ key, shiftKey }: KeyboardEvent): { dx: number; dy: number } {
 @Component({
   selector: 'rondo-workshop',
   imports: [
+    GoTo,
     Button,
     Choice,
     DeviceForm,

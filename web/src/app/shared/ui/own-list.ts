@@ -20,12 +20,13 @@ import { DocumentEditor } from '../../state/documents';
 import { SCREEN_OF, type AnyDocument } from '../../state/kinds';
 import { selectListOf } from '../../state/list';
 import { Api } from '../../state/api';
+import { GoTo } from './go-to';
 import { SaveAlone } from './save-alone';
 
 /** What the user has made of a kind: open it, give it another name, duplicate it, delete it. */
 @Component({
   selector: 'rondo-own-list',
-  imports: [Button, DatePipe, InputText, RouterLink, SaveAlone],
+  imports: [Button, DatePipe, GoTo, InputText, RouterLink, SaveAlone],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (list().message; as text) {
@@ -79,7 +80,7 @@ import { SaveAlone } from './save-alone';
                 label="Open"
                 size="small"
                 [outlined]="true"
-                [routerLink]="[screen(), one.id]"
+                [rondoGoTo]="[screen(), one.id]"
               />
             </span>
           </li>
