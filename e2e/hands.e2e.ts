@@ -220,6 +220,12 @@ test('by keyboard alone: what is opened has the keyboard, and as it closes it go
   );
   await page.keyboard.press('r');
   await expect(stop).toBeFocused();
+  // What is found is bound to the control in hand, and the keyboard stays at that.
+  await page.keyboard.press('/');
+  await page.keyboard.type('pan gulls');
+  await expect(page.getByRole('option').first()).toContainText('Gulls');
+  await page.keyboard.press('Enter');
+  await expect(stop).toBeFocused();
   // The list of keys takes the keyboard, and gives it back.
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();

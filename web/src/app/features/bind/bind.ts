@@ -67,6 +67,13 @@ import { OwnCopy } from './own-copy';
 import { Workbench, type Mode } from './workbench';
 import { Choice } from '../../shared/ui/form';
 
+/** What has the keyboard, where it came there by keyboard. */
+function keyboardPlace(): HTMLElement | SVGElement | null {
+  const { activeElement: at } = document;
+  const isPlace = at instanceof HTMLElement || at instanceof SVGElement;
+  return isPlace && at !== document.body && at.matches(':focus-visible') ? at : null;
+}
+
 /** What Tab stops at. */
 const STOPS = 'button:not([disabled]), a[href], input, [tabindex="0"]';
 
@@ -138,6 +145,7 @@ export class Bind {
   protected readonly holdOff = this.store.selectSignal(selectionFeature.selectHoldOff);
 
   protected readonly finderOpen = signal(false);
+  private beforeFinder: HTMLElement | SVGElement | null = null;
   /** All bindings as lines, in place of the drawing. */
   protected readonly sheetOpen = signal(false);
   protected readonly onlyBroken = signal(false);
@@ -625,13 +633,16 @@ export class Bind {
 
   /** Opens or closes the finder at once: what is typed next is never taken for keys of the page. */
   protected openFinder(open: boolean): void {
+    if (open) this.beforeFinder = keyboardPlace();
     this.finderOpen.set(open);
-    if (open) this.app.tick();
+    this.app.tick();
+    // Who works by keyboard goes on where they were; hands that came by mouse or touch have no place to go back to.
+    if (!open && document.activeElement === document.body) this.beforeFinder?.focus();
   }
 
   /** Closes what is open, the innermost first. */
   private escape(): void {
-    if (this.finderOpen()) this.finderOpen.set(false);
+    if (this.finderOpen()) this.openFinder(false);
     else if (this.bench.pointed()) this.bench.pointed.set(null);
     else if (this.bench.mode() !== 'hand') this.bench.mode.set('hand');
     else if (this.bench.panel() !== 'none') this.bench.panel.set('none');
