@@ -24,8 +24,9 @@ export class Hearing implements Messages {
   /** Onboard page that each link is on. */
   private readonly pages: readonly number[];
   // By link, side by side, so that the hot path reaches them in one step.
-  private readonly isSurface: readonly boolean[];
-  private readonly paged: readonly boolean[];
+  private readonly isSurface: Uint8Array;
+  private readonly paged: Uint8Array;
+  private readonly aux: Int8Array;
   private readonly played: readonly (Uint8Array | null)[];
   private readonly first: Int32Array;
 
@@ -41,8 +42,9 @@ export class Hearing implements Messages {
     this.deaf = round.state.deaf;
     this.heardOn = round.state.heardOn;
     this.pages = round.pages;
-    this.isSurface = links.map(({ kind }) => kind === 'surface');
-    this.paged = links.map(({ senders }) => senders.length > 1);
+    this.isSurface = Uint8Array.from(links, ({ kind }) => (kind === 'surface' ? 1 : 0));
+    this.paged = Uint8Array.from(links, ({ senders }) => (senders.length > 1 ? 1 : 0));
+    this.aux = round.beliefs.aux;
     this.played = links.map(({ played }) => played);
     this.first = Int32Array.from(links, ({ firstTarget }) => firstTarget);
   }
@@ -57,9 +59,9 @@ export class Hearing implements Messages {
     if ((packed & 0xff) >= SONG_POSITION) this.onTime(link, packed);
     const decoder = this.decoders[link];
     const target = decoder.accept(packed);
-    if (this.paged[link] && decoder.page !== this.pages[link])
+    if (this.paged[link] === 1 && decoder.page !== this.pages[link])
       this.round.turnPage(link, decoder.page);
-    if (this.isSurface[link]) {
+    if (this.isSurface[link] === 1) {
       if (decoder.wasChosenAway) this.chosenAway(link, target, packed, decoder);
       else this.fromSurface(link, target, packed, decoder);
     }
@@ -78,7 +80,7 @@ export class Hearing implements Messages {
     for (let target = decoder.takeOverdue(); target >= 0; target = decoder.takeOverdue()) {
       const packed = decoder.firstHalf;
       decoder.firstHalf = 0;
-      if (this.isSurface[link]) this.fromSurface(link, target, packed, decoder);
+      if (this.isSurface[link] === 1) this.fromSurface(link, target, packed, decoder);
       else this.fromHost(this.first[link] + target, decoder);
       this.context.clear();
     }
@@ -172,7 +174,7 @@ export class Hearing implements Messages {
       return;
     }
     const { aux } = decoder;
-    const known = this.round.beliefs.aux;
+    const known = this.aux;
     if (aux !== NO_AUX || known[slot] !== NO_AUX) {
       const isMeter = this.plan.slots[slot].fn.kind === 'meter';
       if (!isMeter || aux !== NO_AUX) known[slot] = aux;
@@ -199,7 +201,7 @@ export class Hearing implements Messages {
     if (links[link].desk && greeting.hear(link, links[link], links, bytes, from, to)) return;
     const decoder = this.decoders[link];
     const target = decoder.acceptSysex(bytes, from, to);
-    if (this.isSurface[link]) this.surfaceSysex(link, target, decoder, bytes, from, to);
+    if (this.isSurface[link] === 1) this.surfaceSysex(link, target, decoder, bytes, from, to);
     else {
       this.hostSysex(link, target, decoder);
       if (target === NO_MATCH) this.round.passOn.fromSysex(link, Fate.Unmatched, bytes, from, to);
@@ -215,7 +217,7 @@ export class Hearing implements Messages {
     from: number,
     to: number,
   ): void {
-    if (this.paged[link] && decoder.page !== this.pages[link])
+    if (this.paged[link] === 1 && decoder.page !== this.pages[link])
       this.round.turnPage(link, decoder.page);
     this.context.long(bytes, from, to);
     let fate = Fate.Unmatched;
@@ -232,21 +234,21 @@ export class Hearing implements Messages {
     this.lasting.agenda[0] = -Infinity;
     const { message, page, told, isCut } = this.decoders[link].acceptOsc(bytes, from, to);
     if (!message || isCut) this.lasting.watch.strangeOsc(link, isCut);
-    if (this.paged[link] && page !== this.pages[link]) this.round.turnPage(link, page);
+    if (this.paged[link] === 1 && page !== this.pages[link]) this.round.turnPage(link, page);
     const first = this.first[link];
     let fate = Fate.Unmatched;
     for (const { target, value, text } of told) {
       this.context.long(bytes, from, to);
       this.register[Register.Value] = value;
-      if (this.isSurface[link]) {
+      if (this.isSurface[link] === 1) {
         const one = this.hands.touched(first + target);
         if (fate !== Fate.Consumed) fate = one;
       } else if (text === null) this.round.reports.value(first + target);
       else this.round.reports.text(first + target, text);
       this.context.clear();
     }
-    if (!message || (!this.isSurface[link] && told.length > 0)) return;
-    if (told.length === 0 && this.isSurface[link])
+    if (!message || (this.isSurface[link] === 0 && told.length > 0)) return;
+    if (told.length === 0 && this.isSurface[link] === 1)
       this.lasting.log?.stray(link, OSC_MESSAGE, this.lasting.clock[0]);
     this.round.passOn.fromSysex(link, fate, bytes, from, to);
   }

@@ -68,7 +68,10 @@ export class Ear implements MessageSink {
   style = -1;
   private readonly parser = new StreamParser(this);
   /** By status without its highest bit × 128 + first data byte. Filled, since a list with holes is slow to look up. */
-  private readonly hearings = new Array<Meaning[] | undefined>(PLACES * PLACES).fill(undefined);
+  private readonly hearings = new Array<Hearing | undefined>(PLACES * PLACES).fill(undefined);
+  private readonly which = new Int32Array(PLACES * PLACES);
+  /** Further meanings of what has one already. */
+  private readonly more = new Map<number, Meaning[]>();
   private readonly displays: Display[] = [];
   private readonly openTexts: OpenText[] = [];
   private readonly words: Words[] = [];
@@ -116,7 +119,11 @@ export class Ear implements MessageSink {
 
   private on(status: number, number: number, which: number, hearing: Hearing): void {
     const at = (status & 0x7f) * 128 + number;
-    (this.hearings[at] ??= []).push({ which, hearing });
+    if (this.hearings[at]) this.more.set(at, [...(this.more.get(at) ?? []), { which, hearing }]);
+    else {
+      this.hearings[at] = hearing;
+      this.which[at] = which;
+    }
   }
 
   private learn(pattern: Pattern, which: number): void {
@@ -274,13 +281,16 @@ export class Ear implements MessageSink {
     const two = (packed >> 16) & 0x7f;
     if ((status & 0xf0) === 0xb0 && this.parameters.size > 0 && this.data(status & 0x0f, one, two))
       return;
-    const hearings = this.hearings[(status & 0x7f) * 128 + one];
-    if (hearings === undefined || status >= 0xf0) return;
-    for (const meaning of hearings) {
-      if (!meaning.hearing(one, two, released)) continue;
-      this.hearer.heard(meaning.which);
-      return;
-    }
+    const at = (status & 0x7f) * 128 + one;
+    const hearing = this.hearings[at];
+    if (hearing === undefined || status >= 0xf0) return;
+    if (hearing(one, two, released)) this.hearer.heard(this.which[at]);
+    else if (this.more.size > 0) this.hearMore(at, one, two, released);
+  }
+
+  private hearMore(at: number, one: number, two: number, released: boolean): void {
+    const found = this.more.get(at)?.find(({ hearing }) => hearing(one, two, released));
+    if (found) this.hearer.heard(found.which);
   }
 
   /** What a controller does for registered and non-registered parameters; true where it is the data of one. */
