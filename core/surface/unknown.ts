@@ -1,5 +1,4 @@
 import { edit, type Edited } from '@rondo/core/document';
-import { KIND_NAMES } from './kinds.js';
 import { USUAL_SIZES } from './layout.js';
 import { blankSurface, type Control, type Surface } from './surface.js';
 
@@ -51,7 +50,7 @@ export function newRow(surface: Surface, from: string, kind: RowKind): Edited<Su
   const top = stays.length === 0 ? EDGE : bottomOf(stays) + BETWEEN;
   const [width, height] = kind === 'knob' ? [SIZE, SIZE] : USUAL_SIZES[kind];
   const ids = new Map([...moved].map(({ id }, n) => [id, n]));
-  return edit(surface, `A new row: ${KIND_NAMES[kind]}`, (draft) => {
+  return edit(surface, `A new row of ${kind}s`, (draft) => {
     for (const control of draft.controls) {
       const n = ids.get(control.id);
       if (n === undefined) continue;
