@@ -47,8 +47,8 @@ const enum Automation {
 /** What automation needs of the session that it moves. */
 export interface AutomatedSession {
   readonly values: Float64Array;
-  /** Time now, µs. */
-  readonly now: number;
+  /** Time now, µs, in its first place: as a number it would be put on the heap. */
+  readonly clock: Float64Array;
   /** Place in the song, in bars from 0. */
   readonly bar: number;
   /** First slot of a function. */
@@ -81,7 +81,7 @@ export class StudioAutomation {
 
   /** A fader is moved, by a hand or by a surface. */
   touched(strip: number): void {
-    this.handAt[strip] = this.session.now;
+    this.handAt[strip] = this.session.clock[0];
     this.latched[strip] = 1;
   }
 
@@ -102,7 +102,7 @@ export class StudioAutomation {
     );
     if (state === Automation.Off) return;
     const slot = this.volume + strip;
-    const byHand = this.session.now - this.handAt[strip] < AUTOMATION_WAITS;
+    const byHand = this.session.clock[0] - this.handAt[strip] < AUTOMATION_WAITS;
     const writes =
       state === Automation.Write ||
       (state === Automation.Touch && byHand) ||

@@ -74,6 +74,8 @@ export class Studio extends SimulatedHost {
   private timeDue = 0;
   private automationDue = 0;
   private taps: number[] = [];
+  /** The time now, µs: see {@link History.remember}. */
+  private readonly clock = new Float64Array(1);
   private readonly session = this.sessionOf();
   private readonly grid = new StudioClips(this.session);
   private readonly meters = new StudioMeters(this.session);
@@ -83,7 +85,6 @@ export class Studio extends SimulatedHost {
   private readonly history = new History(MOST_UNDO, ONE_MOVE);
   /** The value before a move, and the time of it: see {@link History.remember}. */
   private readonly kept = new Float64Array(1);
-  private readonly clock = new Float64Array(1);
 
   /** @param emit receives what it reports */
   constructor(
@@ -118,21 +119,18 @@ export class Studio extends SimulatedHost {
     const now = {
       position: () => this.position,
       isPlaying: () => this.isPlaying,
-      now: () => this.now,
       bar: () => this.bar,
       selected: () => this.selectedStrip,
     };
     return {
       values: this.values,
       slots: this.slots,
+      clock: this.clock,
       get position() {
         return now.position();
       },
       get isPlaying() {
         return now.isPlaying();
-      },
-      get now() {
-        return now.now();
       },
       get bar() {
         return now.bar();
@@ -225,6 +223,7 @@ export class Studio extends SimulatedHost {
   }
 
   private move(slot: number, strip: number): void {
+    this.clock[0] = this.now;
     if (slot === this.volume + strip) this.automation.touched(strip);
     const focused = this.focused.placeOf(slot);
     if (focused >= 0) {
@@ -428,6 +427,7 @@ export class Studio extends SimulatedHost {
       this.position = start + ((this.position - end) % (end - start));
     if (this.now >= this.automationDue) {
       this.automationDue = this.now + AUTOMATION_EVERY;
+      this.clock[0] = this.now;
       this.automation.move();
     }
   }
