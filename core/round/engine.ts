@@ -74,6 +74,8 @@ export class Engine implements Lasting, Obeys {
   wish = '';
   wishVersion = 0;
   private wishedAt = -Infinity;
+  /** The time that is gone on to, µs, in its first place. */
+  private readonly until = new Float64Array(1);
   /** The round under the plan that is loaded. */
   round: Round;
 
@@ -226,7 +228,13 @@ export class Engine implements Lasting, Obeys {
 
   /** Does all that was due by a time, µs, each at its own, in order; then it is that time. */
   private settle(t: number): void {
+    this.until[0] = t;
+    this.goOn();
+  }
+
+  private goOn(): void {
     const { clock, agenda } = this;
+    const t = this.until[0];
     if (t >= agenda[0]) {
       if (t - clock[0] > ASLEEP) clock[0] = t - ASLEEP;
       for (this.round.findNext(); agenda[0] <= t; this.round.findNext()) {
@@ -295,7 +303,13 @@ export class Engine implements Lasting, Obeys {
 
   /** Bytes from a link, in order. `t` in µs, never less than before. */
   receive(link: number, bytes: Uint8Array, from: number, to: number, t: number): void {
-    this.settle(t);
+    // Small enough to be a part of whoever calls it: else the time would be put on the heap at each call.
+    this.until[0] = t;
+    this.take(link, bytes, from, to);
+  }
+
+  private take(link: number, bytes: Uint8Array, from: number, to: number): void {
+    this.goOn();
     const { round } = this;
     if (round.inOpen[link] === 0) return;
     const input = round.inputs[link];

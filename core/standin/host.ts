@@ -141,6 +141,10 @@ export abstract class SimulatedHost implements Hearer, SimulatedProgram {
   /** Bytes that come to it. */
   receive(bytes: Uint8Array, from: number, to: number, t: number): void {
     this.now = t;
+    this.listen(bytes, from, to);
+  }
+
+  private listen(bytes: Uint8Array, from: number, to: number): void {
     this.ear.listen(bytes, from, to);
     this.report();
   }

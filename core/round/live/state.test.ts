@@ -42,6 +42,8 @@ const LASTING: Readonly<Record<string, readonly string[]>> = {
     'choosing',
     // Emptied before a call returns.
     'asked',
+    // Said anew by every call that goes on to a time.
+    'until',
     'holdOff',
     'motorsFree',
     'clamped',
