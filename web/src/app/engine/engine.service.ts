@@ -70,6 +70,12 @@ export class EngineService {
     return this.compiled();
   }
 
+  /** The plan of a profile as it stands; null while that is still being compiled. What mends by a plan's places needs it. */
+  planOf(profile: Profile): PlainPlan | null {
+    const isOfNow = this.profile === profile && this.compiledVersion === this.version;
+    return isOfNow ? this.compiled() : null;
+  }
+
   private worker: Worker | null = null;
   /** Where another window plays: what compiles here, so that the profile can be shown and edited. */
   private describer: Worker | null = null;

@@ -26,7 +26,7 @@ import {
   type Cause,
   type Profile,
 } from '@rondo/core/profile';
-import type { Broken, PlainPlan } from '@rondo/core/round';
+import type { Broken } from '@rondo/core/round';
 import { TAKEOVERS, type Takeover } from '@rondo/core/surface';
 import { selectionActions } from '../../../state/actions';
 import { choicesFor } from '../round/choices';
@@ -373,7 +373,8 @@ export class Sheet {
 
   /** Takes out of a layer what cannot work: circles, and what would turn a state over. */
   protected mendLayer(broken: Broken): void {
-    const plan: PlainPlan | null = this.bench.engine.plan;
+    const profile = this.bench.profile();
+    const plan = profile && this.bench.engine.planOf(profile);
     const layer = plan?.layers.find(({ id }) => id === broken.layer);
     if (!plan || !layer) return;
     this.bench.edit((profile) =>
@@ -408,7 +409,7 @@ export class Sheet {
       if (!id) return;
       this.bench.edit((profile) =>
         editBindings(profile, 'Choose another function', [id], ({ actions }) => {
-          const plan = this.bench.engine.plan;
+          const plan = this.bench.engine.planOf(profile);
           const run = plan?.bindings.find((one) => one.id === id);
           const lost = run ? actions.findIndex((_, n) => plan?.actions[run.first + n].broken) : 0;
           actions[Math.max(0, lost)] = action as (typeof actions)[number];
