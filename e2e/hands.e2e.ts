@@ -226,11 +226,27 @@ test('by keyboard alone: what is opened has the keyboard, and as it closes it go
   await expect(page.getByRole('option').first()).toContainText('Gulls');
   await page.keyboard.press('Enter');
   await expect(stop).toBeFocused();
-  // The list of keys takes the keyboard, and gives it back.
-  await page.keyboard.press('?');
-  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
-  await page.keyboard.press('Escape');
-  await expect(stop).toBeFocused();
+  // The list of keys takes the keyboard, and gives it back: closed before it has it, and after.
+  const keys = page.getByRole('dialog', { name: 'Keys' });
+  for (const isRead of [false, true]) {
+    await page.keyboard.press('?');
+    await expect(keys).toBeVisible();
+    if (isRead) await expect(keys.locator(':focus')).toBeVisible();
+    await page.keyboard.press('Escape');
+    await expect(keys).toBeHidden();
+    await expect(stop).toBeFocused();
+  }
+  // So does all else that opens over the page.
+  for (const name of ['Surfaces', 'Ports']) {
+    const opener = page.locator('rondo-bind header').getByRole('button', { name });
+    await opener.focus();
+    await page.keyboard.press('Enter');
+    const over = page.locator('.p-popover');
+    await expect(over.locator(':focus')).toBeVisible();
+    await page.keyboard.press('Escape');
+    await expect(opener).toBeFocused();
+    await expect(over).toBeHidden();
+  }
   await page.getByRole('button', { name: 'Edit layers' }).focus();
   await page.keyboard.press('Enter');
   const next = page.getByRole('button', { name: 'What new bindings go to ▸' });

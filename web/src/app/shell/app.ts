@@ -29,6 +29,7 @@ import { LibraryService } from '../state/library';
 import { filter } from 'rxjs';
 import { ArrowGroups } from '../shared/ui/arrow-groups';
 import { NoteNames } from '../shared/words/note-names';
+import { Over } from '../shared/ui/over';
 import { Shortcuts } from '../shared/ui/shortcuts';
 import { Tour } from '../shared/ui/tour';
 import { Theme } from '../shared/ui/theme';
@@ -53,6 +54,7 @@ const DEMO = 'nine-ferries-mix';
     RouterLinkActive,
     Button,
     Dialog,
+    Over,
     Toast,
     ToggleSwitch,
     FormsModule,
@@ -77,22 +79,6 @@ export class App {
   private readonly tour = inject(Tour);
   private readonly router = inject(Router);
   private readonly incoming = inject(IncomingFile);
-
-  /** What had the keyboard before the keys were shown. */
-  private beforeKeys: Element | null = null;
-
-  protected openKeys(): void {
-    this.beforeKeys = document.activeElement;
-    this.keysOpen.set(true);
-  }
-
-  /** The keyboard goes back to where it was, unless it has gone on meanwhile. */
-  protected backFromKeys(): void {
-    const { beforeKeys } = this;
-    this.beforeKeys = null;
-    if (document.activeElement !== document.body) return;
-    if (beforeKeys instanceof HTMLElement || beforeKeys instanceof SVGElement) beforeKeys.focus();
-  }
 
   /** Begins the tour, in the profile that is open, else in the demo. */
   protected takeTour(): void {
@@ -127,7 +113,7 @@ export class App {
         keys: ['?', 'Shift+?'],
         shown: '?',
         does: 'This list',
-        run: () => this.openKeys(),
+        run: () => this.keysOpen.set(true),
       },
     ]);
     // A profile that is deleted plays no more: all that it held is let go.

@@ -61,6 +61,7 @@ import { TourCard } from './tour-card';
 import { UsualPanel } from './panels/usual-panel';
 import { VersionsPanel } from './panels/versions-panel';
 import { WhenPanel } from './panels/when-panel';
+import { Over } from '../../shared/ui/over';
 import { Zoom, ZoomKeys } from '../../shared/ui/zoom';
 import { windowOf } from './round/bank-window';
 import { OwnCopy } from './own-copy';
@@ -97,6 +98,7 @@ const STAY = 250_000;
     LayerBar,
     LayersPanel,
     LightsStrip,
+    Over,
     Pairs,
     Popover,
     Ports,

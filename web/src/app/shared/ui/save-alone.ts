@@ -6,6 +6,7 @@ import { Textarea } from 'primeng/textarea';
 import { aloneFile, type RondoFile } from '@rondo/core/formats';
 import { words } from '../../state/api';
 import { TextField } from './form';
+import { Over } from './over';
 import { saveFile } from './save-file';
 
 /** Who saved something last, in this browser: people sign all that they pass on by one name. */
@@ -14,7 +15,7 @@ const AUTHOR = 'rondo.author';
 /** Saves one thing by itself as a file, with who made it and what there is to say about it. */
 @Component({
   selector: 'rondo-save-alone',
-  imports: [Button, InputText, Popover, Textarea, TextField],
+  imports: [Button, InputText, Over, Popover, Textarea, TextField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <p-button
