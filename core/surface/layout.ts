@@ -75,7 +75,7 @@ export function align(surface: Surface, ids: Ids, edge: Edge): Edited<Surface> {
   });
 }
 
-/** Spreads controls so that the gaps between them are equal; the outermost stay. */
+/** Spreads controls so that the gaps between them are equal, or, where they overlap, their steps; the outermost stay. */
 export function distribute(surface: Surface, ids: Ids, along: 'x' | 'y'): Edited<Surface> {
   const size = along === 'x' ? 'width' : 'height';
   const list = surface.controls
@@ -88,12 +88,14 @@ export function distribute(surface: Surface, ids: Ids, along: 'x' | 'y'): Edited
   const room = last[along] - (first[along] + first[size]);
   const gap = (room - inner.reduce((sum, control) => sum + control[size], 0)) / (list.length - 1);
   const places = new Map<string, number>();
+  // Where they overlap anyway there is no gap: what is wide would throw the others past the outermost.
+  const step = (last[along] - first[along]) / (list.length - 1);
   let at = first[along] + first[size];
-  for (const control of inner) {
+  inner.forEach((control, i) => {
     at += gap;
-    places.set(control.id, round(at));
+    places.set(control.id, round(gap < 0 ? first[along] + step * (i + 1) : at));
     at += control[size];
-  }
+  });
   return changeControls(surface, `Distribute ${count(ids)}`, [...places.keys()], (control) => {
     control[along] = places.get(control.id) as number;
   });

@@ -11,11 +11,11 @@ export async function listenAll(
   hear: (input: string, bytes: Uint8Array) => void,
   isWanted: () => boolean,
 ): Promise<(() => void) | null> {
-  const { midi } = engine;
+  const { midi, ports } = engine;
   if (!midi.state().startsWith('granted')) await midi.ask();
   if (!isWanted()) return null;
-  engine.divert(true);
-  const ends = [() => engine.divert(false), engine.watchAll(), midi.watch(hear)];
+  ports.divert(true);
+  const ends = [() => ports.divert(false), ports.watchAll(), midi.watch(hear)];
   return () => {
     for (const end of ends) end();
   };

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { choiceSchema } from './port-choice';
+import { choiceSchema, type PortChoice } from './port-choice';
 
 const sessionSchema = z.object({
   bank: z.number(),
@@ -28,4 +28,10 @@ export function writeSession(profile: string, session: Session): void {
   } catch {
     // As said.
   }
+}
+
+/** Keeps the ports of a profile that has never been open, for when it is. */
+export function presetPorts(profile: string, ports: Readonly<Record<string, PortChoice>>): void {
+  if (Object.keys(ports).length === 0) return;
+  writeSession(profile, { bank: 0, ports, layers: [], flags: {} });
 }

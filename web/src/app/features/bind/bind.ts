@@ -249,7 +249,7 @@ export class Bind {
   /** What keeps links from working, each once with all whom it concerns. */
   protected readonly portFaults = computed(() => {
     // Ports are the other window's where that plays.
-    if (this.engine.home() === 'elsewhere') return [];
+    if (this.engine.workers.home() === 'elsewhere') return [];
     const faults = new Map<string, { whom: string[]; mend: PortStanding['mend'] }>();
     const links = [
       ...this.surfaces().map(({ id, label }) => ({ link: `surface:${id}`, label })),
@@ -335,7 +335,7 @@ export class Bind {
         this.bench.closeResult();
     });
     inject(DestroyRef).onDestroy(() => this.engine.setChoosing(false));
-    const stop = this.engine.paint((frame) => this.read(frame));
+    const stop = this.engine.frames.paint((frame) => this.read(frame));
     inject(DestroyRef).onDestroy(stop);
   }
 
@@ -402,7 +402,7 @@ export class Bind {
     return (
       profile !== null &&
       this.isInHand({ ...control, part: 'value' }) &&
-      !this.engine.choices()[`surface:${control.surface}`]?.real &&
+      !this.engine.ports.choices()[`surface:${control.surface}`]?.real &&
       bindingsOf(profile, control).length === 0
     );
   }
@@ -508,12 +508,12 @@ export class Bind {
   }
 
   protected isReal(link: string): boolean {
-    return this.engine.choices()[link]?.real ?? false;
+    return this.engine.ports.choices()[link]?.real ?? false;
   }
 
   /** How a link stands with its ports. */
   protected standing(link: string): PortStanding {
-    const choice = this.engine.choiceOf(link);
+    const choice = this.engine.ports.choiceOf(link);
     return choice.net
       ? oscStandingOf(choice, this.engine.net.standing()[link])
       : standingOf(choice, this.portsNow());

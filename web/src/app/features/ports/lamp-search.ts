@@ -172,6 +172,10 @@ export class LampSearch {
     const port = now?.left[0];
     if (!now || !port) return;
     const output = { id: port.id, name: port.name };
-    this.engine.choose(now.link, { ...this.engine.choiceOf(now.link), real: true, output });
+    this.engine.ports.choose(now.link, {
+      ...this.engine.ports.choiceOf(now.link),
+      real: true,
+      output,
+    });
   }
 }

@@ -118,7 +118,7 @@ export class PortsScreen {
     void this.midi.resume();
     this.store.dispatch(listActions.load({ kind: 'surface' }));
     const stop = this.midi.watch((id, bytes, at) => this.hear(id, bytes, at));
-    const unwatch = this.engine.watchAll();
+    const unwatch = this.engine.ports.watchAll();
     inject(DestroyRef).onDestroy(() => {
       stop();
       unwatch();

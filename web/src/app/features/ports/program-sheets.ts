@@ -87,7 +87,7 @@ export class ProgramSheets {
   protected readonly systems = SYSTEMS.map((value) => ({ value, label: SYSTEM_NAMES[value] }));
   protected readonly kindOfSystem = signal<System>(systemHere());
 
-  private readonly choices = this.engine.choices;
+  private readonly choices = this.engine.ports.choices;
   protected readonly sheets = computed(() => {
     const profile = this.profile();
     const choices = this.choices();

@@ -146,7 +146,7 @@ export class RoutesForm {
 
   /** Whether another program has the input that was chosen for a surface. */
   private isTaken(link: string): boolean {
-    const { real, input } = this.engine.choiceOf(link);
+    const { real, input } = this.engine.ports.choiceOf(link);
     return real && input !== null && (this.midi.trouble()[input.id] ?? '').includes(TAKEN);
   }
 

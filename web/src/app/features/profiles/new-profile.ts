@@ -17,6 +17,7 @@ import { addHost, addSurface, emptyProfile, type Profile } from '@rondo/core/pro
 import { STOCK_SURFACES, unknownSurface, type Surface } from '@rondo/core/surface';
 import { EngineService } from '../../engine/engine.service';
 import type { PortChoice } from '../../engine/port-choice';
+import { presetPorts } from '../../engine/stored-session';
 import { Thumb } from '../../shared/panel/thumb';
 import { listActions } from '../../state/actions';
 import { Api, freshId, words } from '../../state/api';
@@ -186,7 +187,7 @@ export class NewProfile {
     const proposes = profile.surfaceOrder.length > 0 && profile.hostOrder.length > 0;
     void this.make(async () => {
       await this.api.create('profile', profile);
-      this.engine.presetPorts(profile.id, ports);
+      presetPorts(profile.id, ports);
       const queryParams = proposes ? { propose: 'yes' } : {};
       await this.router.navigate(['/bind', profile.id], { queryParams });
     });

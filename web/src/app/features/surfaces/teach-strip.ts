@@ -120,9 +120,9 @@ export class TeachStrip {
   constructor() {
     void this.midi.resume();
     const stop = this.midi.watch((id, bytes, at) => this.hear(id, bytes, at));
-    this.engine.divert(true);
+    this.engine.ports.divert(true);
     // Every input is listened to until one is chosen by touching its device.
-    const unwatch = this.engine.watchAll();
+    const unwatch = this.engine.ports.watchAll();
     const timer = setInterval(() => this.tick(), TICK_MS);
     const stopOsc = this.engine.net.watchOsc((link, bytes, at) => this.hearOsc(link, bytes, at));
     effect(() => {
@@ -136,7 +136,7 @@ export class TeachStrip {
       stop();
       clearInterval(timer);
       clearTimeout(this.litTimer);
-      this.engine.divert(false);
+      this.engine.ports.divert(false);
       stopOsc();
       this.engine.net.listenOsc(null);
       unwatch();

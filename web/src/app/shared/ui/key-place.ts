@@ -87,7 +87,7 @@ export class KeyPlace {
     { value: 'keys', label: 'By keys of this computer' },
   ] as const;
   protected readonly keys = computed(() => {
-    const { real, net } = this.engine.choices()[this.link()] ?? SIMULATED;
+    const { real, net } = this.engine.ports.choices()[this.link()] ?? SIMULATED;
     return real ? (net?.keys ?? null) : null;
   });
   protected readonly standing = computed(() => this.engine.net.standing()[this.link()]);
@@ -99,11 +99,11 @@ export class KeyPlace {
 
   protected choose(isReal: boolean): void {
     if (isReal) this.set('');
-    else this.engine.choose(this.link(), SIMULATED);
+    else this.engine.ports.choose(this.link(), SIMULATED);
   }
 
   protected set(program: string): void {
     const net = { listen: null, to: null, from: [], keys: { program: program.trim() } };
-    this.engine.choose(this.link(), { ...SIMULATED, real: true, net });
+    this.engine.ports.choose(this.link(), { ...SIMULATED, real: true, net });
   }
 }

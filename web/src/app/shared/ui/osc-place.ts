@@ -147,7 +147,7 @@ export class OscPlace {
     { value: 'network', label: 'By OSC' },
   ] as const;
 
-  private readonly choice = computed(() => this.engine.choices()[this.link()] ?? SIMULATED);
+  private readonly choice = computed(() => this.engine.ports.choices()[this.link()] ?? SIMULATED);
   protected readonly net = computed(() => {
     const { real, net } = this.choice();
     return real ? (net ?? null) : null;
@@ -164,8 +164,8 @@ export class OscPlace {
   );
 
   protected choose(network: boolean): void {
-    if (!network) return this.engine.choose(this.link(), { ...SIMULATED, net: this.choice().net });
-    const taken = Object.values(this.engine.choices()).map(({ net }) => net?.listen ?? 0);
+    if (!network) return this.engine.ports.choose(this.link(), { ...SIMULATED, net: this.choice().net });
+    const taken = Object.values(this.engine.ports.choices()).map(({ net }) => net?.listen ?? 0);
     let listen = FIRST_PORT;
     while (taken.includes(listen)) listen++;
     const to = { host: '127.0.0.1', port: REPLY_PORT + listen - FIRST_PORT };
@@ -173,7 +173,7 @@ export class OscPlace {
   }
 
   private take(net: NetChoice): void {
-    this.engine.choose(this.link(), { ...SIMULATED, real: true, net });
+    this.engine.ports.choose(this.link(), { ...SIMULATED, real: true, net });
   }
 
   protected set(change: Partial<NetChoice>): void {

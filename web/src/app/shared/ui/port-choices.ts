@@ -191,7 +191,7 @@ export class Ports {
   protected readonly rows = computed(() => {
     const profile = this.profile();
     const { midi } = this.engine;
-    const choices = this.engine.choices();
+    const choices = this.engine.ports.choices();
     const links = linksOf(
       profile,
       (id) => this.library.hostOf(profile, id),
@@ -222,12 +222,12 @@ export class Ports {
 
   protected choose(link: string, end: 'input' | 'output', value: string): void {
     if (value === SIMULATION) {
-      this.engine.choose(link, SIMULATED);
+      this.engine.ports.choose(link, SIMULATED);
       return;
     }
     const ports = end === 'input' ? this.engine.midi.inputs() : this.engine.midi.outputs();
     const port = ports.find(({ id }) => id === value) ?? null;
-    this.engine.choose(link, { ...this.engine.choiceOf(link), real: true, [end]: port });
+    this.engine.ports.choose(link, { ...this.engine.ports.choiceOf(link), real: true, [end]: port });
   }
 }
 

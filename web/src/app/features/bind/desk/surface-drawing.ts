@@ -238,7 +238,7 @@ export class SurfaceDrawing implements Played {
   });
 
   constructor() {
-    const stop = this.engine.paint((frame) => this.paint(frame));
+    const stop = this.engine.frames.paint((frame) => this.paint(frame));
     inject(DestroyRef).onDestroy(stop);
     afterRenderEffect(() => {
       this.surface();
@@ -447,7 +447,7 @@ export class SurfaceDrawing implements Played {
     for (const [i, name] of ['upper', 'lower'].entries()) {
       const out = live.outs[name];
       if (out === undefined) continue;
-      const text = this.engine.displays[out] ?? '';
+      const text = this.engine.frames.displays[out] ?? '';
       if (text === live.texts[i]) continue;
       live.texts[i] = text;
       live.lines[i].textContent = text;

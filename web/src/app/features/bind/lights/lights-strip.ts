@@ -118,7 +118,7 @@ export class LightsStrip {
   });
 
   constructor() {
-    const stop = this.engine.paint((frame) => this.read(frame));
+    const stop = this.engine.frames.paint((frame) => this.read(frame));
     inject(DestroyRef).onDestroy(() => {
       stop();
       this.bench.gathered.set(null);

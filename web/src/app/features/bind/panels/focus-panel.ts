@@ -204,7 +204,7 @@ export class FocusPanel {
       ?.of(control)
       ?.binding.actions.find((one) => one.do === 'function' && one.scope.kind === 'focus');
     if (action?.do !== 'function' || action.scope.kind !== 'focus') return null;
-    const { frame } = this.bench.engine;
+    const { now: frame } = this.bench.engine.frames;
     const out = frame?.plan.outs.findIndex(
       (one, at) =>
         one.key.startsWith(`${control.surface}/${control.control}/`) &&

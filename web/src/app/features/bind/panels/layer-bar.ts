@@ -148,7 +148,7 @@ export class LayerBar {
   protected readonly flags = computed(() => {
     const profile = this.bench.profile();
     if (!profile) return [];
-    const { flags } = this.bench.engine.session();
+    const { flags } = this.bench.engine.states();
     return profile.flagOrder.map((id) => ({
       id,
       label: profile.flags[id].label,

@@ -130,9 +130,9 @@ export class NotesFields {
     // Meanwhile touches show and do not act, and another control is not taken in hand.
     this.bench.choosing.update((count) => count + 1);
     const ends = [
-      this.engine.watchAll(),
+      this.engine.ports.watchAll(),
       this.engine.midi.watch((_, bytes) => tell(catcher.take(bytes))),
-      this.engine.paint(look),
+      this.engine.frames.paint(look),
     ];
     this.catching.set(true);
     this.stop = () => {

@@ -156,7 +156,7 @@ export class ShapePanel {
   );
 
   constructor() {
-    const stop = inject(EngineService).paint((frame) => this.read(frame), RHYTHM);
+    const stop = inject(EngineService).frames.paint((frame) => this.read(frame), RHYTHM);
     inject(DestroyRef).onDestroy(stop);
   }
 

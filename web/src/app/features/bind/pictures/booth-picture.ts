@@ -622,12 +622,12 @@ export class BoothPicture extends LivePicture {
   }
 
   protected override painted(frame: Frame): void {
-    this.chosen.set(this.engine.slotTexts[this.chosenSlot] ?? '');
+    this.chosen.set(this.engine.frames.slotTexts[this.chosenSlot] ?? '');
     this.crate.set(choiceAt(CRATES.length, frame.slot(this.crateSlot, SlotField.Value)));
     this.crateOpen.set(frame.slot(this.crateOpenSlot, SlotField.Value) >= 0.5);
     this.searching.set(frame.slot(this.searchSlot, SlotField.Value) >= 0.5);
     for (const wave of this.waves) {
-      const title = this.engine.slotTexts[wave.title] ?? '';
+      const title = this.engine.frames.slotTexts[wave.title] ?? '';
       const record = RECORDS.find((entry) => entry.title === title);
       const beat = frame.slot(wave.place, SlotField.Value) * (record?.beats ?? 0);
       const key = `${title} ${beat.toFixed(2)}`;

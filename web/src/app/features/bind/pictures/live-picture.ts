@@ -71,7 +71,7 @@ export abstract class LivePicture implements Played {
   private readonly fns = new Map<string, HostFunction>();
 
   constructor() {
-    const stop = this.engine.paint((frame) => this.paint(frame), RHYTHM);
+    const stop = this.engine.frames.paint((frame) => this.paint(frame), RHYTHM);
     inject(DestroyRef).onDestroy(stop);
   }
 
@@ -116,7 +116,7 @@ export abstract class LivePicture implements Played {
       if (node.shape === 'text' && this.turn % TEXT_TURNS !== 0) continue;
       const { fn } = plan.slots[node.slot];
       if (fn.kind === 'text') {
-        const text = this.engine.slotTexts[node.slot] ?? '';
+        const text = this.engine.frames.slotTexts[node.slot] ?? '';
         if (node.element.textContent !== text) node.element.textContent = text;
         continue;
       }
@@ -181,7 +181,7 @@ export abstract class LivePicture implements Played {
 
   /** What a function has now, also where its element was not painted yet. */
   private valueOf(address: string): number {
-    const { frame } = this.engine;
+    const { now: frame } = this.engine.frames;
     const key = `${this.hostId()}/${address}`;
     const slot = frame?.plan.slots.findIndex((one) => one.key === key) ?? -1;
     return frame && slot >= 0 ? frame.slot(slot, SlotField.Value) : 0;

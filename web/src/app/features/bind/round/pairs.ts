@@ -187,7 +187,7 @@ export class Pairs {
   });
 
   constructor() {
-    const stop = this.engine.paint((frame) => this.read(frame), RHYTHM);
+    const stop = this.engine.frames.paint((frame) => this.read(frame), RHYTHM);
     inject(DestroyRef).onDestroy(stop);
   }
 

@@ -191,13 +191,13 @@ export class Round {
   });
 
   constructor() {
-    const stop = this.engine.paint((frame) => this.read(frame), RHYTHM);
+    const stop = this.engine.frames.paint((frame) => this.read(frame), RHYTHM);
     inject(DestroyRef).onDestroy(stop);
     effect(() => {
       this.bench.stack();
       this.bench.gestureHere();
       this.selected();
-      if (this.engine.frame) this.read(this.engine.frame);
+      if (this.engine.frames.now) this.read(this.engine.frames.now);
     });
   }
 
