@@ -4,8 +4,12 @@ import { ROOT, install, once, run, say } from './lib.mjs';
 
 const CORE = ['core', 'package-lock.json', 'scripts/build.mjs', 'tsconfig.base.json'];
 
-/** Bundles one Node program; packages of the registry stay outside, our own sources go in. */
-async function bundle(entry, outfile) {
+/** What is loaded from its own folder: the database is no script, and of its drivers this one alone is there. */
+const OUTSIDE =
+  /^(better-sqlite3|libsql|mariadb|mysql2?|oracledb|pg|pg-query-stream|sqlite3|tedious)(\/|$)/;
+
+/** Bundles one Node program with all that it uses: one file is read sooner than hundreds. */
+async function bundle(entry, outfile, isOutside) {
   const { build } = await import('esbuild');
   await build({
     absWorkingDir: ROOT,
@@ -16,13 +20,23 @@ async function bundle(entry, outfile) {
     target: 'node20',
     format: 'esm',
     sourcemap: true,
+    // What was written for the older kind of module asks for these.
+    banner: {
+      js: [
+        "import { createRequire as __createRequire } from 'node:module';",
+        "import { fileURLToPath as __fileURLToPath } from 'node:url';",
+        'const require = __createRequire(import.meta.url);',
+        'const __filename = __fileURLToPath(import.meta.url);',
+        "const __dirname = __fileURLToPath(new URL('.', import.meta.url));",
+      ].join('\n'),
+    },
     logLevel: 'warning',
     plugins: [
       {
-        name: 'registry-packages-outside',
+        name: 'outside',
         setup(builder) {
           builder.onResolve({ filter: /^[^./]/ }, ({ path, kind }) =>
-            kind === 'entry-point' || path.startsWith('@rondo/') ? null : { path, external: true },
+            kind !== 'entry-point' && isOutside(path) ? { path, external: true } : null,
           );
         },
       },
@@ -66,10 +80,17 @@ async function bundleGlass() {
   copyFileSync(`${ROOT}/web/src/glass/index.html`, `${ROOT}/web/dist/browser/glass/index.html`);
 }
 
-const bundleOnce = (name, part, entry, outfile, sentence) =>
+const bundleOnce = (
+  name,
+  part,
+  entry,
+  outfile,
+  sentence,
+  isOutside = (path) => OUTSIDE.test(path),
+) =>
   once(name, [...CORE, ...[part].flat()], outfile, () => {
     say(sentence);
-    return bundle(entry, outfile);
+    return bundle(entry, outfile, isOutside);
   });
 
 export const buildCli = () =>
@@ -97,6 +118,8 @@ export const buildBench = () =>
     'bench/main.ts',
     'bench/dist/main.mjs',
     'Building the bench …',
+    // It drives a browser with tools that load their own files.
+    (path) => !path.startsWith('@rondo/'),
   );
 
 export const buildWeb = () =>

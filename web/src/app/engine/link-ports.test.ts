@@ -26,7 +26,7 @@ function room() {
   const outputs = signal<readonly Named[]>([]);
   const open = new Set<string>();
   const midi = {
-    changed: () => undefined as void,
+    changed: (): void => undefined,
     inputs,
     outputs,
     listen: (id: string) => {

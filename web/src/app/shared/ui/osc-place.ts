@@ -164,7 +164,8 @@ export class OscPlace {
   );
 
   protected choose(network: boolean): void {
-    if (!network) return this.engine.ports.choose(this.link(), { ...SIMULATED, net: this.choice().net });
+    if (!network)
+      return this.engine.ports.choose(this.link(), { ...SIMULATED, net: this.choice().net });
     const taken = Object.values(this.engine.ports.choices()).map(({ net }) => net?.listen ?? 0);
     let listen = FIRST_PORT;
     while (taken.includes(listen)) listen++;

@@ -227,7 +227,11 @@ export class Ports {
     }
     const ports = end === 'input' ? this.engine.midi.inputs() : this.engine.midi.outputs();
     const port = ports.find(({ id }) => id === value) ?? null;
-    this.engine.ports.choose(link, { ...this.engine.ports.choiceOf(link), real: true, [end]: port });
+    this.engine.ports.choose(link, {
+      ...this.engine.ports.choiceOf(link),
+      real: true,
+      [end]: port,
+    });
   }
 }
 
