@@ -146,7 +146,7 @@ export class Round {
     this.sight = new Sight(this.beliefs, state);
     this.dueOuts = new DueOuts(this);
     this.subscriptions = new Subscriptions(plan.slots.length, plan.outs.length, (out) =>
-      this.dueOuts.mark(out),
+      this.dueOuts.markChanged(out),
     );
     this.aims = new Aims(this);
     this.lights = new Lights(this, this.sight);

@@ -16,9 +16,10 @@ export class Cable {
       larger.set(this.bytes.subarray(0, this.length));
       this.bytes = larger;
     }
-    const { bytes: into, length } = this;
+    const { bytes: into } = this;
+    let at = this.length;
     // A loop, because most stretches are a few bytes long.
-    for (let i = from; i < to; i++) into[length + i - from] = bytes[i];
+    for (let i = from; i < to; i++) into[at++] = bytes[i];
     this.length = needed;
   }
 

@@ -52,6 +52,12 @@ export const OVERLOAD_AUX = 1;
 
 const NO_MAP = new MessageMap([]);
 
+/** Whether a controller number is of (N)RPNs: data, its steps, and what chooses. */
+const IS_OF_PARAMETERS = new Uint8Array(128);
+for (const number of [DATA_HIGH, DATA_LOW, DATA_INCREMENT, DATA_DECREMENT])
+  IS_OF_PARAMETERS[number] = 1;
+IS_OF_PARAMETERS.fill(1, NRPN_LOW, RPN_HIGH + 1);
+
 /**
  * Reads what comes on one link against a {@link MessageMap}: one look-up a message, nothing allocated. All that the wire
  * has half said lives here, by what the wire itself calls it, and outlives any number of maps: halves of 14-bit values,
@@ -147,7 +153,7 @@ export class LinkDecoder {
       const page = map.enters.get(packed & 0xff_ffff);
       if (page !== undefined) this.setPage(page);
     }
-    if (kind === CONTROL_CHANGE)
+    if (IS_OF_PARAMETERS[one] === 1 && kind === CONTROL_CHANGE)
       if (map.hasParameters) {
         const target = this.parameter(packed, status & 0x0f, one, two);
         if (target >= 0 && map.hasRanges) this.narrow(target);
@@ -327,9 +333,16 @@ export class LinkDecoder {
   /** What is looked up for the parameter that is chosen on a channel; {@link NO_ENTRY} where it is not waited for. */
   private parameterEntry(channel: number): number {
     const chosen = this.chosen[channel];
-    const { number } = chosen;
+    if (chosen.lookedUpIn === this.tables) return chosen.entry;
+    const entry = this.lookUp(chosen, channel);
+    chosen.entry = entry;
+    chosen.lookedUpIn = this.tables;
+    return entry;
+  }
+
+  private lookUp({ type, number }: ChosenParameter, channel: number): number {
     if (number < 0) return NO_ENTRY;
-    const at = parameterListOf(chosen.type, channel);
+    const at = parameterListOf(type, channel);
     const here = this.tables.parameters[at]?.[number] ?? NO_ENTRY;
     if (here !== NO_ENTRY) return here;
     const page = this.map.pages.findIndex(
@@ -362,7 +375,6 @@ export class LinkDecoder {
       return own === NO_ENTRY ? HALF : NO_MATCH;
     }
     const steps = number === DATA_INCREMENT ? 1 : number === DATA_DECREMENT ? -1 : 0;
-    if (number !== DATA_HIGH && number !== DATA_LOW && steps === 0) return NO_MATCH;
     if (steps !== 0 && this.tables.table[keyOf(packed & 0xff, number)] !== NO_ENTRY)
       return NO_MATCH;
     const found = this.parameterEntry(channel);

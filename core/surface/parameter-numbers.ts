@@ -19,6 +19,10 @@ export class ChosenParameter {
   type: 'nrpn' | 'rpn' = 'nrpn';
   /** The number that is chosen, 0…16383; −1 for none. */
   number = NOTHING;
+  /** What stands for it in the tables that it was looked up in last; {@link lookedUpIn}. */
+  entry = NOTHING;
+  /** Those tables; null where another number has been chosen since. */
+  lookedUpIn: object | null = null;
   private high = -1;
   private low = -1;
   /** Newest values by parameter, 14 bits, for data increment to start from; −1 where none came. Made when one comes. */
@@ -29,7 +33,8 @@ export class ChosenParameter {
     const type = controller <= 99 ? 'nrpn' : 'rpn';
     if (type !== this.type) this.high = this.low = -1;
     this.type = type;
-    if (controller % 2 === 1) this.high = data;
+    this.lookedUpIn = null;
+    if ((controller & 1) === 1) this.high = data;
     else this.low = data;
     const isNull = this.high === NULL_HALF && this.low === NULL_HALF;
     const isWhole = this.high >= 0 && this.low >= 0 && !isNull;
@@ -50,6 +55,7 @@ export class ChosenParameter {
   /** The cable is another one now. */
   forget(): void {
     this.high = this.low = this.number = NOTHING;
+    this.lookedUpIn = null;
     this.values = null;
   }
 

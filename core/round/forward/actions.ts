@@ -30,12 +30,13 @@ export class Actions {
     const row = binding * BindingColumn.Width;
     const first = bindings[row + BindingColumn.First];
     const end = first + bindings[row + BindingColumn.Count];
-    const value = this.register[Register.Value];
+    const { register } = this;
+    const value = register[Register.Value];
     for (let action = first; action < end; action++) {
-      this.register[Register.Value] = value;
+      register[Register.Value] = value;
       this.act(part, action, moves);
     }
-    this.register[Register.Value] = value;
+    register[Register.Value] = value;
   }
 
   /** Does one action. What stops it stops no other. */

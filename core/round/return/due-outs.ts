@@ -1,6 +1,6 @@
 import type { Lasting } from '../lasting.js';
 import type { IndexList } from '../live/columns.js';
-import { OutputColumn } from '../plan/columns.js';
+import { OutputColumn, PartColumn } from '../plan/columns.js';
 import { Shows } from '../plan/plan.js';
 import type { Round } from '../round.js';
 import type { Outbox } from './outbox.js';
@@ -26,6 +26,8 @@ const IN_HAND = 500_000;
 /** Which outputs are due, in what order of urgency, and which wait for their time. */
 export class DueOuts {
   private readonly outs: Int32Array;
+  private readonly parts: Int32Array;
+  private readonly down: Uint8Array;
   private readonly shownAt: Float64Array;
   private readonly textPick: Uint8Array;
   private readonly movedAt: Float64Array;
@@ -40,6 +42,8 @@ export class DueOuts {
 
   constructor(round: Round) {
     this.outs = round.tables.outs;
+    this.parts = round.tables.parts;
+    this.down = round.state.down;
     this.shownAt = round.state.shownAt;
     this.textPick = round.state.textPick;
     this.movedAt = round.state.movedAt;
@@ -60,6 +64,13 @@ export class DueOuts {
     if (due >= this.firstDue[0]) return;
     this.firstDue[0] = due;
     if (due < this.lasting.agenda[0]) this.lasting.agenda[0] = due;
+  }
+
+  /** What an output shows has changed. A motor with a finger on it is told of that when the finger is gone. */
+  markChanged(out: number): void {
+    const mover = this.outs[out * OutputColumn.Width + OutputColumn.Mover];
+    const touch = mover < 0 ? -1 : this.parts[mover * PartColumn.Width + PartColumn.Partner];
+    if (touch < 0 || this.down[touch] === 0) this.mark(out);
   }
 
   /** An output is due. */

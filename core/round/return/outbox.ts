@@ -36,6 +36,8 @@ export class Outbox {
   private queues: Int32Array[] = [];
   private heads = new Int32Array(0);
   private counts = new Int32Array(0);
+  /** A bit for each priority of which something is due. */
+  private filled = 0;
   private due = new Uint8Array(0);
   private pending = 0;
   /** How much is due, in items and messages: what costs nothing to ask. */
@@ -62,7 +64,7 @@ export class Outbox {
     this.counts = new Int32Array(priorities);
     this.due = new Uint8Array(items);
     this.work -= this.pending;
-    this.pending = 0;
+    this.pending = this.filled = 0;
   }
 
   /**
@@ -89,6 +91,7 @@ export class Outbox {
     const tail = this.heads[priority] + this.counts[priority];
     queue[tail < queue.length ? tail : tail - queue.length] = item;
     this.counts[priority]++;
+    this.filled |= 1 << priority;
     this.pending++;
     this.work++;
   }
@@ -140,7 +143,7 @@ export class Outbox {
     this.due.fill(0);
     this.counts.fill(0);
     this.long.length = this.longBytes = 0;
-    this.pending = this.work = 0;
+    this.pending = this.work = this.filled = 0;
     this.unacknowledged = 0;
     this.lastStatus = 0;
   }
@@ -164,8 +167,7 @@ export class Outbox {
 
   /** Whether something of a priority, or of a higher one, is due. */
   isDue(priority: number): boolean {
-    for (let p = 0; p <= priority; p++) if (this.counts[p] > 0) return true;
-    return false;
+    return (this.filled & ((2 << priority) - 1)) !== 0;
   }
 
   /** Leaves out what running status allows; returns the bytes that are left. */
@@ -226,8 +228,9 @@ export class Outbox {
         const item = this.next();
         if (item < 0) break;
         wrote = render(item, out, length);
+        if (wrote === 0) continue;
       }
-      const isSysex = wrote > 0 && out[length] === 0xf0;
+      const isSysex = out[length] === 0xf0;
       if (this.runningStatus) wrote = this.compress(length, wrote);
       length += wrote;
       this.freeAt += wrote * this.microsPerByte;
@@ -259,19 +262,19 @@ export class Outbox {
   }
 
   private next(): number {
-    for (let priority = 0; priority < this.queues.length; priority++) {
-      if (this.counts[priority] === 0) continue;
-      const queue = this.queues[priority];
-      const head = this.heads[priority];
-      this.heads[priority] = head + 1 < queue.length ? head + 1 : 0;
-      this.counts[priority]--;
-      this.pending--;
-      this.work--;
-      const item = queue[head];
-      this.due[item] = 0;
-      return item;
-    }
-    return -1;
+    const { filled } = this;
+    if (filled === 0) return -1;
+    // The lowest bit.
+    const priority = 31 - Math.clz32(filled & -filled);
+    const queue = this.queues[priority];
+    const head = this.heads[priority];
+    this.heads[priority] = head + 1 < queue.length ? head + 1 : 0;
+    if (--this.counts[priority] === 0) this.filled &= ~(1 << priority);
+    this.pending--;
+    this.work--;
+    const item = queue[head];
+    this.due[item] = 0;
+    return item;
   }
 
   /** The other side has taken some bytes. */

@@ -33,13 +33,35 @@ interface Meaning {
   readonly hearing: Hearing;
 }
 
-/** Registered and non-registered parameters of all channels in one row. */
-const parameterAt = (kind: string, channel: number, number: number): number =>
-  ((kind === 'rpn' ? 16 : 0) + channel) * 16_384 + number;
+const PARAMETERS = 16_384;
+/** The lists of parameters: those that are not registered first, by channel. */
+const parametersOf = (isRegistered: boolean, channel: number): number =>
+  (isRegistered ? 16 : 0) + channel;
 
-/** Data entry, and its low half (MIDI 1.0). */
+/** Data entry, its low half, and what chooses its parameter (MIDI 1.0). */
 const DATA = 6;
 const FINE_DATA = 38;
+const FIRST_CHOICE = 98;
+const LAST_CHOICE = 101;
+
+/** The parameter that data on one channel is for. */
+class Chosen {
+  isRegistered = false;
+  high = -1;
+  low = -1;
+  /** What it means; looked up when its data comes. */
+  means: Meaning | undefined = undefined;
+  isLooked = false;
+
+  choose(controller: number, data: number): void {
+    const isRegistered = controller >= 100;
+    if (this.isRegistered !== isRegistered) this.high = this.low = -1;
+    this.isRegistered = isRegistered;
+    if ((controller & 1) === 1) this.high = data;
+    else this.low = data;
+    this.isLooked = false;
+  }
+}
 
 interface Display {
   readonly header: readonly number[];
@@ -76,15 +98,10 @@ export class Ear implements MessageSink {
   private readonly openTexts: OpenText[] = [];
   private readonly words: Words[] = [];
   private readonly addresses = new Map<string, readonly { which: number; pattern: OscPattern }[]>();
-  private readonly parameters = new Map<number, Meaning>();
-  private readonly chosen = Array.from({ length: 16 }, () => ({
-    kind: '',
-    high: -1,
-    low: -1,
-    /** What that means; looked up when its data comes. */
-    means: undefined as Meaning | undefined,
-    isLooked: false,
-  }));
+  /** By list and number; see {@link parametersOf}. */
+  private readonly parameters: (Meaning | undefined)[][] = Array.from({ length: 32 }, () => []);
+  private hasParameters = false;
+  private readonly chosen = Array.from({ length: 16 }, () => new Chosen());
 
   constructor(
     patterns: readonly (Pattern | undefined)[],
@@ -264,14 +281,18 @@ export class Ear implements MessageSink {
     share: (whole: number, top: number) => true,
   ): void {
     let high = 0;
-    this.parameters.set(parameterAt(type, channel - 1, number), {
+    this.hasParameters = true;
+    const list = this.parameters[parametersOf(type === 'rpn', channel - 1)];
+    // Filled, since a list with holes is slow to look up.
+    while (list.length < PARAMETERS) list.push(undefined);
+    list[number] = {
       which,
       hearing: (controller, data) => {
         if (controller === DATA) high = data;
         if (bits === 7) return controller === DATA && share(data, 127);
         return controller === FINE_DATA && share(high * 128 + data, 16_383);
       },
-    });
+    };
   }
 
   short(packed: number): void {
@@ -279,8 +300,7 @@ export class Ear implements MessageSink {
     const status = released ? (packed & 0xff) | 0x10 : packed & 0xff;
     const one = (packed >> 8) & 0x7f;
     const two = (packed >> 16) & 0x7f;
-    if ((status & 0xf0) === 0xb0 && this.parameters.size > 0 && this.data(status & 0x0f, one, two))
-      return;
+    if (this.hasParameters && (status & 0xf0) === 0xb0 && this.data(status & 0x0f, one, two)) return;
     const at = (status & 0x7f) * 128 + one;
     const hearing = this.hearings[at];
     if (hearing === undefined || status >= 0xf0) return;
@@ -295,22 +315,18 @@ export class Ear implements MessageSink {
 
   /** What a controller does for registered and non-registered parameters; true where it is the data of one. */
   private data(channel: number, controller: number, data: number): boolean {
-    const chosen = this.chosen[channel];
-    if (controller >= 98 && controller <= 101) {
-      const kind = controller < 100 ? 'nrpn' : 'rpn';
-      if (chosen.kind !== kind) chosen.high = chosen.low = -1;
-      chosen.kind = kind;
-      if (controller % 2 === 1) chosen.high = data;
-      else chosen.low = data;
-      chosen.isLooked = false;
+    if (controller >= FIRST_CHOICE && controller <= LAST_CHOICE) {
+      this.chosen[channel].choose(controller, data);
       return false;
     }
     if (controller !== DATA && controller !== FINE_DATA) return false;
+    const chosen = this.chosen[channel];
     if (!chosen.isLooked) {
       chosen.isLooked = true;
       const isWhole = chosen.high >= 0 && chosen.low >= 0;
-      const at = parameterAt(chosen.kind, channel, chosen.high * 128 + chosen.low);
-      chosen.means = isWhole ? this.parameters.get(at) : undefined;
+      const list = this.parameters[parametersOf(chosen.isRegistered, channel)];
+      chosen.means =
+        isWhole && list.length > 0 ? list[chosen.high * 128 + chosen.low] : undefined;
     }
     if (!chosen.means) return false;
     const { which, hearing } = chosen.means;
