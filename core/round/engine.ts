@@ -1,17 +1,20 @@
 import { RONDO_COMMANDS } from '@rondo/core/profile';
 import type { RulePiece } from '@rondo/core/surface';
-import { IDENTITY_REQUEST, encodeDesk, type DeskMessage } from '@rondo/core/wire';
+import { IDENTITY_REQUEST } from '@rondo/core/wire';
 import { CableCheck } from './cables/cable-check.js';
 import { CableWatch } from './cables/cable-watch.js';
-import { Greeting, type Obeys } from './cables/greeting.js';
+import { DeskOrders } from './cables/desk-orders.js';
+import { Greeting } from './cables/greeting.js';
 import { Notices } from './cables/notices.js';
 import { ActionContext } from './context.js';
 import { BankWindow } from './forward/bank.js';
 import type { Lasting } from './lasting.js';
-import { carryAll, type Moves } from './live/columns.js';
+import type { Moves } from './live/columns.js';
 import { movesBetween, sizesOf } from './live/moves.js';
-import { NO_GRIP, STATE, freshState } from './live/state.js';
+import { freshState } from './live/state.js';
+import { carriedTo, letGoOfChanged } from './live/swap.js';
 import type { RouteTraffic } from './forward/pass-on.js';
+import { SetUpWishes } from './forward/set-up-wishes.js';
 import { LookCache } from './plan/look-book.js';
 import type { Plan } from './plan/plan.js';
 import type { MotorTest } from './return/motors.js';
@@ -37,9 +40,6 @@ export interface SessionState {
 /** Identity request (MIDI 1.0): every device may answer it, and none sends it back. */
 const IDENTITY_QUESTION = Uint8Array.from(IDENTITY_REQUEST);
 
-/** Set-ups that are asked for within this time, µs: the second is cut. */
-const BETWEEN_SET_UPS = 1_000_000;
-
 /** After so long without a call, µs, the machine has slept: what blinks and is refreshed does not make up for it. */
 const ASLEEP = 10_000_000;
 
@@ -49,7 +49,7 @@ const ASLEEP = 10_000_000;
  * by then, each at its own time. Its owner calls {@link advance} by {@link nextDeadline} at the latest. Nothing is
  * allocated per message. What comes on a link whose input is closed is dropped.
  */
-export class Engine implements Lasting, Obeys {
+export class Engine implements Lasting {
   readonly clock = new Float64Array(1);
   readonly agenda = Float64Array.of(-Infinity);
   readonly context = new ActionContext();
@@ -70,10 +70,7 @@ export class Engine implements Lasting, Obeys {
   heldVersion = 0;
   sessionVersion = 0;
   clamped = 0;
-  /** The set-up that a control has asked for last, and how often any was. */
-  wish = '';
-  wishVersion = 0;
-  private wishedAt = -Infinity;
+  readonly setUps = new SetUpWishes(this.notices, this.clock);
   /** The time that is gone on to, µs, in its first place. */
   private readonly until = new Float64Array(1);
   /** The round under the plan that is loaded. */
@@ -88,7 +85,10 @@ export class Engine implements Lasting, Obeys {
       this.notices,
       this.clock,
       (link, bytes) => this.push(link, bytes),
-      this,
+      new DeskOrders(
+        () => this.round,
+        (link, bytes) => this.push(link, bytes),
+      ),
     );
     this.cables = new CableCheck(this.notices, this.clock, (link) =>
       this.push(link, IDENTITY_QUESTION),
@@ -171,18 +171,8 @@ export class Engine implements Lasting, Obeys {
     this.command(t);
     const before = this.round;
     const moves = movesBetween(before.plan, plan);
-    this.letGoOfChanged(before, moves);
-    const state = freshState(sizesOf(plan));
-    carryAll(STATE, before.state, state, moves);
-    plan.parts.forEach(({ candidates }, part) => {
-      // What a touched control means is asked again where something else is bound to it now.
-      const from = moves.part.was[part];
-      if (from < 0 || state.grip[part] >= 0 || state.grip[part] === NO_GRIP) return;
-      const ids = (of: Plan, list: readonly (readonly number[])[]) =>
-        list.flat().map((binding) => of.bindings[binding].id);
-      const was = ids(before.plan, before.plan.parts[from].candidates);
-      if (String(was) !== String(ids(plan, candidates))) state.grip[part] = NO_GRIP;
-    });
+    letGoOfChanged(before, moves);
+    const state = carriedTo(plan, before, moves);
     // What was touched last in another profile is nothing of this one.
     const isSame = before.plan.profileId === plan.profileId;
     if (this.log) this.log = isSame ? this.log.under(sizesOf(plan), moves) : RoundLog.for(plan);
@@ -209,21 +199,6 @@ export class Engine implements Lasting, Obeys {
     });
     for (const { slot, initially } of plan.flags) if (isNew(slot)) beliefs.set(slot, initially);
     if (before) this.round.lasting.textVersion++;
-  }
-
-  /** Lets go of what bindings hold down that the new plan no longer has as they were, and of parts that say it otherwise now. */
-  private letGoOfChanged(round: Round, { binding, part, route }: Moves): void {
-    round.plan.parts.forEach((_, p) => {
-      if (part.now[p] < 0) round.hands.letGo(p);
-    });
-    round.plan.routes.forEach((_, r) => {
-      if (route.now[r] < 0) round.passOn.endRoute(r);
-    });
-    round.plan.bindings.forEach((run, b) => {
-      if (binding.now[b] < 0 && round.holds.holds(run)) round.holds.letGoOf(run);
-    });
-    round.layerChanges.apply();
-    round.pump();
   }
 
   /** Does all that was due by a time, µs, each at its own, in order; then it is that time. */
@@ -259,7 +234,7 @@ export class Engine implements Lasting, Obeys {
     const t = this.clock[0];
     for (let next = asked.shift(); next !== undefined; next = asked.shift()) {
       const command = RONDO_COMMANDS[next] as (typeof RONDO_COMMANDS)[number] | undefined;
-      if (command === undefined) this.goTo(next - RONDO_COMMANDS.length, t);
+      if (command === undefined) this.setUps.goTo(this.plan, next - RONDO_COMMANDS.length);
       else if (command === 'repaint') this.repaint(t);
       else if (command === 'panic') this.panic(t);
       else if (command === 'holdOff') this.holdOff = !this.holdOff;
@@ -268,25 +243,6 @@ export class Engine implements Lasting, Obeys {
           if (kind === 'host') this.askAgain(link, t);
         });
     }
-  }
-
-  /** An action goes over to a set-up: its owner does so. A second one at once is cut, and that is told. */
-  private goTo(action: number, t: number): void {
-    const { action: said, binding } = this.plan.actions[action] ?? {};
-    if (said?.do !== 'setUp') return;
-    if (t - this.wishedAt < BETWEEN_SET_UPS) {
-      const control = this.plan.bindings.find(({ id }) => id === binding);
-      const link = this.plan.parts[control?.part ?? -1]?.link ?? 0;
-      this.notices.say(
-        'setUps',
-        this.plan.links[link]?.key ?? '',
-        `“${said.name}” was asked for less than a second after another set-up. Rondo stays with the first: two that call each other would go on for ever.`,
-      );
-      return;
-    }
-    this.wishedAt = t;
-    this.wish = said.setUp;
-    this.wishVersion++;
   }
 
   /** A command comes at a time, µs: whatever it plans is found when time goes on. */
@@ -415,34 +371,6 @@ export class Engine implements Lasting, Obeys {
     this.command(t);
     this.round.outboxes[link].acknowledge(bytes);
     this.round.pump();
-  }
-
-  /** @internal the program that takes Rondo for its desk sends all faders down */
-  fadersDown(link: number): void {
-    this.round.reports.clearValues(link, 'continuous');
-  }
-
-  /** @internal it puts all lights out */
-  lightsOff(link: number): void {
-    this.round.reports.clearValues(link, 'toggle');
-  }
-
-  /** @internal it clears all displays */
-  textsOff(link: number): void {
-    this.round.reports.clearTexts(link);
-  }
-
-  /** @internal whether a host has told anything since it was connected */
-  hasSpoken(link: number): boolean {
-    return this.round.reports.hasSpoken(link);
-  }
-
-  /** @internal it says something that only a desk knows what to do with */
-  toDesks(link: number, message: DeskMessage): void {
-    this.plan.links.forEach(({ standsBefore, desk }, to) => {
-      if (standsBefore !== link || !desk || !this.isOutputOpen(to)) return;
-      this.push(to, encodeDesk({ ...message, ...('unit' in message ? { unit: desk } : {}) }));
-    });
   }
 
   /** Sends everything that surfaces show once more, and takes hold of the motors again after a panic. */

@@ -20,14 +20,14 @@ test('a key asks for a set-up; a second one within a second is cut, and told', (
   const made = room();
   const { engine } = made.world;
   made.press('button-1');
-  expect([engine.wish, engine.wishVersion]).toEqual(['saturday', 1]);
+  expect([engine.setUps.last, engine.setUps.version]).toEqual(['saturday', 1]);
   made.press('button-2');
-  expect([engine.wish, engine.wishVersion]).toEqual(['saturday', 1]);
+  expect([engine.setUps.last, engine.setUps.version]).toEqual(['saturday', 1]);
   expect(made.notices('setUps')).toEqual([
     expect.stringContaining('“Sunday” was asked for less than a second after another set-up'),
   ]);
   made.run(1_000_000).press('button-2');
-  expect([engine.wish, engine.wishVersion]).toEqual(['sunday', 2]);
+  expect([engine.setUps.last, engine.setUps.version]).toEqual(['sunday', 2]);
   // What is moved would ask at every message.
   expect(engine.plan.broken.map(({ why }) => why)).toEqual([
     'It needs something that is pressed: bind it to a key, a pad or a pedal.',

@@ -35,7 +35,7 @@ test('a program change goes over to its set-up, each time that it comes; within 
       ),
   });
   const { engine } = room.world;
-  const asked = () => [engine.wishVersion, engine.wish];
+  const asked = () => [engine.setUps.version, engine.setUps.last];
   // Program change on channel 2, with the numbers as they travel (MIDI 1.0, table II).
   room.say('surface:surface-1', 'C1 03');
   expect(asked()).toEqual([1, 'song-3']);

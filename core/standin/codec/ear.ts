@@ -300,7 +300,8 @@ export class Ear implements MessageSink {
     const status = released ? (packed & 0xff) | 0x10 : packed & 0xff;
     const one = (packed >> 8) & 0x7f;
     const two = (packed >> 16) & 0x7f;
-    if (this.hasParameters && (status & 0xf0) === 0xb0 && this.data(status & 0x0f, one, two)) return;
+    if (this.hasParameters && (status & 0xf0) === 0xb0 && this.data(status & 0x0f, one, two))
+      return;
     const at = (status & 0x7f) * 128 + one;
     const hearing = this.hearings[at];
     if (hearing === undefined || status >= 0xf0) return;
@@ -325,8 +326,7 @@ export class Ear implements MessageSink {
       chosen.isLooked = true;
       const isWhole = chosen.high >= 0 && chosen.low >= 0;
       const list = this.parameters[parametersOf(chosen.isRegistered, channel)];
-      chosen.means =
-        isWhole && list.length > 0 ? list[chosen.high * 128 + chosen.low] : undefined;
+      chosen.means = isWhole && list.length > 0 ? list[chosen.high * 128 + chosen.low] : undefined;
     }
     if (!chosen.means) return false;
     const { which, hearing } = chosen.means;

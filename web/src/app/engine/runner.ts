@@ -113,9 +113,9 @@ export class Runner {
   /** Tells the page which set-up a control has asked for. */
   private tellWish(): void {
     const { engine } = this.world ?? {};
-    if (!engine || engine.wishVersion === this.wishVersion) return;
-    this.wishVersion = engine.wishVersion;
-    this.post({ kind: 'set up', id: engine.wish });
+    if (!engine || engine.setUps.version === this.wishVersion) return;
+    this.wishVersion = engine.setUps.version;
+    this.post({ kind: 'set up', id: engine.setUps.last });
   }
 
   private time(): number {
