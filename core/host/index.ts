@@ -4,10 +4,13 @@ import { BOOTH } from './booth.js';
 import { STUDIO } from './studio/index.js';
 
 export * from './catalogue.js';
+export * from './chart.js';
+export { feedbackText, rangeText, readCell, readFeedback, withRange } from './chart-cell.js';
 export * from './chart-text.js';
 export * from './expected.js';
 export * from './lantern.js';
 export * from './placard.js';
+export * from './host-rows.js';
 export * from './law.js';
 export * from './message-host.js';
 export * from './numbered.js';

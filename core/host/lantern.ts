@@ -1,4 +1,5 @@
-import { blankHost, readChart, type MessageHost } from './message-host.js';
+import { readChart } from './chart.js';
+import { blankHost, type MessageHost } from './message-host.js';
 
 /** The chart of Lantern, an invented synth for drones: written as makers publish theirs. */
 const CHART = `Name,Message,Range,Feedback

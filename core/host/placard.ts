@@ -1,4 +1,5 @@
-import { blankHost, readChart, type MessageHost } from './message-host.js';
+import { readChart } from './chart.js';
+import { blankHost, type MessageHost } from './message-host.js';
 
 /** What Placard is driven by: keys, and nothing else. */
 const CHART = `Name,Message,Feedback

@@ -1,6 +1,7 @@
 /** What a movement says about a control. */
 export * from './capture.js';
-export * from './classify.js';
+export { classify } from './classify.js';
+export * from './guess.js';
 export { infer, type Finding } from './infer.js';
 export * from './lesson.js';
 export { OscLesson } from './osc-lesson.js';

@@ -1,5 +1,6 @@
 import { Capture, type SentType, type Track } from './capture.js';
-import { classify, type Guess } from './classify.js';
+import { classify } from './classify.js';
+import type { Guess } from './guess.js';
 
 /** What a control was found to send, what it is, how sure that is and why. */
 export interface Finding {

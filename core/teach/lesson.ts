@@ -1,7 +1,7 @@
 import { mainPart, type ControlKind } from '@rondo/core/surface';
 import { CONTROL_CHANGE } from '@rondo/core/wire';
 import { Capture } from './capture.js';
-import { THIN } from './classify.js';
+import { THIN } from './guess.js';
 import { infer, type Finding } from './infer.js';
 import { MOVED, PRESSED, settle, type Heard, type Lore } from './settle.js';
 import { askFor, type Step } from './steps.js';

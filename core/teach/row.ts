@@ -1,6 +1,6 @@
 import type { Pattern } from '@rondo/core/surface';
 import { Capture } from './capture.js';
-import { THIN } from './classify.js';
+import { THIN } from './guess.js';
 import { infer, type Finding } from './infer.js';
 import { patternOf, type Heard } from './settle.js';
 
