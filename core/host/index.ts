@@ -1,6 +1,6 @@
 /** Hosts: what they can do, in which unit, and the messages for it. */
 import type { HostModel } from './catalogue.js';
-import { BOOTH } from './booth.js';
+import { BOOTH } from './booth/index.js';
 import { STUDIO } from './studio/index.js';
 
 export * from './catalogue.js';
@@ -14,7 +14,7 @@ export * from './host-rows.js';
 export * from './law.js';
 export * from './message-host.js';
 export * from './numbered.js';
-export * from './booth.js';
+export * from './booth/index.js';
 export * from './records.js';
 export * from './resolve.js';
 export * from './studio/index.js';
