@@ -35,6 +35,11 @@ test('an edit in either of two windows shows and plays in both, is saved by one,
   const saves: string[] = [];
   const other = await another(bind, server);
   await expect(other.getByText('Rondo plays in another window')).toBeVisible();
+  // Nobody looks for the right window to let go of what hangs.
+  await other.getByRole('button', { name: 'Panic' }).click();
+  await expect(page.getByText('Panic: everything is released')).toBeVisible();
+  await other.getByRole('button', { name: 'Repaint' }).click();
+  await expect(page.getByText('Panic: everything is released')).toBeHidden();
   for (const [name, one] of [
     ['first', page],
     ['second', other],

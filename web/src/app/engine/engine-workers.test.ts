@@ -25,6 +25,19 @@ class StandInWorker {
   }
 }
 
+/** Windows of one browser hear each other, and none itself (HTML, BroadcastChannel). */
+class StandInChannel {
+  static all: StandInChannel[] = [];
+  onmessage: ((event: { data: unknown }) => void) | null = null;
+  constructor(readonly name: string) {
+    StandInChannel.all.push(this);
+  }
+  postMessage(data: unknown): void {
+    for (const other of StandInChannel.all)
+      if (other !== this && other.name === this.name) other.onmessage?.({ data });
+  }
+}
+
 type Hold = (lock: object | null) => unknown;
 
 /** A lock as the W3C's Web Locks describe it, of one other window that may have it and let go of it. */
@@ -59,7 +72,8 @@ function workers() {
 let now = 0;
 beforeEach(() => {
   StandInWorker.all = [];
-  Object.assign(globalThis, { Worker: StandInWorker });
+  StandInChannel.all = [];
+  Object.assign(globalThis, { Worker: StandInWorker, BroadcastChannel: StandInChannel });
   now = 0;
   jest.spyOn(Date, 'now').mockImplementation(() => now);
 });
@@ -141,4 +155,27 @@ test('a worker that dies of what it is to compile is left alone, until another e
   expect(StandInWorker.living).toHaveLength(0);
   one.startAgain();
   expect(StandInWorker.living).toHaveLength(1);
+});
+
+test('what lets go, shows anew or asks is done where the engine is, whichever window it is asked in; hands are not', () => {
+  locks(false);
+  const first = workers().one;
+  first.start();
+  locks(true);
+  const second = workers().one;
+  second.start();
+  const [player, describer] = StandInWorker.living;
+  for (const message of [
+    { kind: 'panic' },
+    { kind: 'repaint' },
+    { kind: 'askAgain', link: 'host:studio' },
+    { kind: 'hand', link: 'surface:desk', control: 'fader-1', does: 'move', value: 1 },
+    { kind: 'bank', by: 1 },
+  ] as const)
+    second.post(message);
+  expect(player.said.map(({ kind }) => kind)).toEqual(['panic', 'repaint', 'askAgain']);
+  // And once: the window that plays tells nobody else.
+  first.post({ kind: 'panic' });
+  expect(player.said.map(({ kind }) => kind)).toEqual(['panic', 'repaint', 'askAgain', 'panic']);
+  expect(describer.said).toEqual([{ kind: 'repaint' }]);
 });

@@ -4,6 +4,15 @@ import type { FromWorker, ToWorker } from './protocol';
 export type EngineHome = 'starting' | 'here' | 'elsewhere';
 
 const ENGINE_LOCK = 'rondo-engine';
+const BETWEEN_WINDOWS = 'rondo.engine';
+/** What is done where the engine is, whichever window it is asked in: nobody looks for the right one to let go of a note. */
+const HANDED_OVER: ReadonlySet<ToWorker['kind']> = new Set([
+  'panic',
+  'repaint',
+  'askAgain',
+  'checkCable',
+  'checkTwice',
+]);
 /** Deaths of a worker within so many ms count as a row; after so many none is started by itself. */
 const SOON_MS = 20_000;
 const MOST_DEATHS = 3;
@@ -30,8 +39,13 @@ export class EngineWorkers {
   private deaths: number[] = [];
   private player: Worker | null = null;
   private describer: Worker | null = null;
+  private readonly windows = new BroadcastChannel(BETWEEN_WINDOWS);
 
-  constructor(private readonly owner: WorkersOwner) {}
+  constructor(private readonly owner: WorkersOwner) {
+    this.windows.onmessage = ({ data }: MessageEvent<ToWorker>) => {
+      if (this.player && HANDED_OVER.has(data.kind)) this.post(data);
+    };
+  }
 
   get isPlaying(): boolean {
     return this.player !== null;
@@ -51,9 +65,11 @@ export class EngineWorkers {
     });
   }
 
-  /** To the worker that plays; nothing where none does. */
+  /** To the worker that plays; where another window has it, only what is to be done whichever window it is asked in. */
   post(message: ToWorker, transfer: Transferable[] = []): void {
-    this.player?.postMessage(message, transfer);
+    if (this.player) this.player.postMessage(message, transfer);
+    else if (this.home() === 'elsewhere' && HANDED_OVER.has(message.kind))
+      this.windows.postMessage(message);
   }
 
   /** To the worker that only compiles, where another window plays. */

@@ -10,44 +10,28 @@ import {
   output,
   signal,
 } from '@angular/core';
-import type { Action, ControlRef, Profile } from '@rondo/core/profile';
-import { partKey } from '@rondo/core/round';
+import type { ControlRef, Profile } from '@rondo/core/profile';
 import {
-  inkOn,
   inputsOf,
-  lightTarget,
   mainPart,
-  outputsOf,
-  shownColour,
   turns,
   type Control,
   type InputPart,
   type Surface,
 } from '@rondo/core/surface';
 import { EngineService } from '../../../engine/engine.service';
-import { OutField, PartField, type Frame } from '../../../engine/frame';
 import type { Hand } from '../../../engine/protocol';
 import { ControlShape } from '../../../shared/panel/control-shape';
-import {
-  capOf,
-  fitName,
-  fitShort,
-  fitText,
-  inLayers,
-  isLying,
-  isTurned,
-  moverAt,
-  nearest,
-  unitOf,
-} from '../../../shared/panel/geometry';
+import { capOf, isLying, isTurned, nearest } from '../../../shared/panel/geometry';
 import { leastLetter } from '../../../shared/panel/legible';
 import { MoverShape } from '../../../shared/panel/mover-shape';
 import { Hands, type Grip, type Played } from '../../../shared/ui/hands';
 import { LibraryService } from '../../../state/library';
 import { Names } from '../names';
 import type { Stack } from '../round/stack';
+import { SurfaceLayout } from './surface-layout';
+import { SurfacePainter } from './surface-painter';
 
-const RING_DOTS = 11;
 /** Directions of the arrow keys, right and down. */
 const ARROWS: Readonly<Record<string, readonly [number, number] | undefined>> = {
   ArrowLeft: [-1, 0],
@@ -61,31 +45,6 @@ const KNOB_PIXELS = 140;
 const KEY_STEP = 0.01;
 const FINE_STEP = 1 / 1023;
 const PAGE_STEP = 0.1;
-const LETTER = 7.6;
-const TAPE = { height: 10.5, letter: 6.9, width: 43, lines: 1.25 };
-/** Letters of displays, and the largest that two lines have room for, in millimetres. */
-const DISPLAY = { letter: 9, most: 12.5 };
-
-interface Live {
-  readonly control: Control;
-  /** It counts ticks and has no position of its own. */
-  readonly relative: boolean;
-  readonly parts: Partial<Record<string, number>>;
-  readonly outs: Partial<Record<string, number>>;
-  readonly node: SVGGElement;
-  /** Its group on the sheet of what moves. */
-  readonly moving: SVGGElement | null;
-  readonly dots: readonly Element[];
-  readonly lines: readonly Element[];
-  /** What was drawn last, so that only changes touch the page. */
-  position: number;
-  ring: number;
-  lit: number;
-  down: number;
-  meterHeight: number;
-  texts: string[];
-}
-
 /** A surface as it stands on the desk: real proportions, moving and lighting as the hardware does, live. */
 @Component({
   selector: 'rondo-surface-drawing',
@@ -116,24 +75,21 @@ export class SurfaceDrawing implements Played {
   private readonly library = inject(LibraryService);
   private readonly names = computed(() => new Names(this.profile(), this.library.library()));
   private readonly host: HTMLElement = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
-  private live: Live[] = [];
-  private livePlan: unknown = null;
-
-  protected readonly viewBox = computed(
-    () => `0 0 ${this.surface().width} ${this.surface().height}`,
-  );
-  protected readonly unit = computed(() => unitOf(this.surface()));
-  /** Letters below this, in millimetres, would be too small to read. */
-  private readonly least = leastLetter(() => this.surface());
-  protected readonly makerLetter = computed(() => Math.max(9 * this.unit(), this.least()));
-  /** Letters of displays, in millimetres; 0 where they would not fit. */
-  protected readonly displayLetter = computed(() => {
-    const letter = Math.max(DISPLAY.letter, this.least());
-    return letter > DISPLAY.most ? 0 : letter;
+  protected readonly layout = new SurfaceLayout({
+    surface: this.surface,
+    surfaceId: this.surfaceId,
+    stack: this.stack,
+    names: this.names,
+    bank: this.bank,
+    least: leastLetter(() => this.surface()),
   });
-  protected readonly displays = computed(() =>
-    this.surface().controls.filter((c) => mainPart(c.kind) === null),
+  private readonly painter = new SurfacePainter(
+    this.host,
+    this.surface,
+    this.surfaceId,
+    () => this.engine.frames.displays,
   );
+
   /** The line around what is selected. */
   protected readonly chosen = computed(() => {
     const selected = this.selected();
@@ -154,315 +110,26 @@ export class SurfaceDrawing implements Played {
     };
   });
 
-  /** All that is drawn of each control, worked out once and not at every change of the selection. */
-  protected readonly items = computed(() =>
-    inLayers(this.surface().controls).map((control) => this.itemOf(control)),
-  );
-  protected readonly movers = computed(() =>
-    this.items().filter(({ control }) =>
-      mainPart(control.kind) === null ? control.takes.meter : mainPart(control.kind) === 'value',
-    ),
-  );
-
-  /** Displays that stand by themselves. */
-  protected readonly lone = computed(() =>
-    this.displays().filter(({ strip }) => strip === undefined),
-  );
-
-  /** One wide band behind the pieces of the display. */
-  protected readonly band = computed(() => {
-    const pieces = this.displays().filter(({ strip }) => strip !== undefined);
-    if (pieces.length === 0) return null;
-    const x = Math.min(...pieces.map((c) => c.x)) - 2;
-    const y = Math.min(...pieces.map((c) => c.y)) - 1;
-    return {
-      x,
-      y,
-      width: Math.max(...pieces.map((c) => c.x + c.width)) + 2 - x,
-      height: Math.max(...pieces.map((c) => c.y + c.height)) + 1 - y,
-    };
-  });
-
   /** The one control that Tab comes to: the one that had the focus last, else the first. */
   protected readonly stop = computed(() => {
-    const playable = this.surface().controls.filter((control) => !this.isSilent(control));
+    const playable = this.surface().controls.filter((control) => !this.layout.isSilent(control));
     return playable.find(({ id }) => id === this.visited())?.id ?? playable.at(0)?.id;
   });
   private readonly visited = signal('');
   /** The control whose value the arrows move, after Enter; '' while they go between controls. */
   protected readonly taken = signal('');
 
-  private seen(control: string, part: InputPart) {
-    return this.stack().first({ surface: this.surfaceId(), control, part });
-  }
-
-  private action(control: string, part: InputPart): Action | undefined {
-    return this.seen(control, part)?.binding.actions[0];
-  }
-
-  /** Strips of tape: what each control that moves reaches now; its own name where it reaches nothing. */
-  protected readonly tapes = computed(() => {
-    const { controls, height } = this.surface();
-    const unit = this.unit();
-    const written = new Set(this.displays().map((c) => c.strip));
-    return (
-      controls
-        .filter((c) => mainPart(c.kind) === 'value')
-        .filter((c) => c.kind === 'fader' || c.strip === undefined || !written.has(c.strip))
-        .map((c) => {
-          const seen = this.seen(c.id, 'value');
-          const action = seen?.binding.actions[0];
-          const letter = Math.max(TAPE.letter * unit, this.least());
-          const tall = Math.max(TAPE.height * unit, letter * TAPE.lines);
-          const width = Math.max(c.width, Math.min(TAPE.width * unit, this.roomFor(c)));
-          // Of a name its number alone tells more than its beginning.
-          const text = action
-            ? fitText(this.names().tape(action, this.bank()), width, letter)
-            : fitName(c.label, width, letter);
-          const below = c.y + c.height + 1.5;
-          return {
-            id: c.id,
-            bound: action !== undefined,
-            below: seen?.below ?? false,
-            x: c.x + c.width / 2 - width / 2,
-            y: Math.min(below, this.nextBelow(c) - tall, height - tall),
-            width,
-            height: tall,
-            letter,
-            text,
-          };
-        })
-        // Where nothing can be read there is no tape either.
-        .filter(({ text }) => text !== '')
-    );
-  });
-
   constructor() {
-    const stop = this.engine.frames.paint((frame) => this.paint(frame));
+    const stop = this.engine.frames.paint((frame) => this.painter.paint(frame));
     inject(DestroyRef).onDestroy(stop);
     afterRenderEffect(() => {
       this.surface();
-      this.livePlan = null;
+      this.painter.anew();
     });
-  }
-
-  /** How wide a tape under a control may be before it meets its neighbours' tapes. */
-  private roomFor(control: Control): number {
-    const middle = control.x + control.width / 2;
-    const row = this.surface().controls.filter(
-      (c) =>
-        c !== control && Math.abs(c.y + c.height - control.y - control.height) < 12 && !c.silent,
-    );
-    return Math.min(...row.map((c) => Math.abs(c.x + c.width / 2 - middle) - 2), Infinity);
-  }
-
-  /** Where the next control below one begins. */
-  private nextBelow(control: Control): number {
-    const under = this.surface().controls.filter(
-      (c) =>
-        c.y >= control.y + control.height &&
-        c.x < control.x + control.width &&
-        control.x < c.x + c.width,
-    );
-    return Math.min(...under.map((c) => c.y - 1), Infinity);
-  }
-
-  /** Controls that what has focus never takes: a pin in the corner of each. */
-  protected readonly pins = computed(() =>
-    this.items()
-      .filter(({ pinned }) => pinned)
-      .map(({ control: { id, x, y, width } }) => ({ id, x: x + width - 1, y: y + 1 })),
-  );
-
-  private itemOf(control: Control) {
-    const surface = this.surface();
-    const inputs = inputsOf(surface, control);
-    const relative = turns(surface, control, 'value');
-    const silent = inputs.length === 0;
-    const role = silent ? 'img' : mainPart(control.kind) === 'push' ? 'button' : 'slider';
-    const seen = inputs.map((part) => this.seen(control.id, part)).find((one) => one !== undefined);
-    const action = seen?.binding.actions[0];
-    const does = action ? this.names().tape(action, this.bank()) : 'nothing bound';
-    const isDisplay = mainPart(control.kind) === null;
-    const pinned = seen?.binding.pinned ?? false;
-    const lies = isLying(control) ? 'horizontal' : 'vertical';
-    return {
-      control,
-      role,
-      bound: isDisplay || action !== undefined,
-      below: seen?.below ?? false,
-      pinned,
-      legend: this.legend(control),
-      letter: this.letter(control),
-      place: `translate(${control.x} ${control.y})`,
-      start: isDisplay
-        ? `translate(${control.x} ${control.y + 28}) scale(1 0)`
-        : moverAt(control, 0, relative),
-      orientation: role === 'slider' && !relative ? lies : null,
-      says: isDisplay
-        ? control.label
-        : `${control.label}: ${silent ? 'sends nothing' : does}${pinned ? ', pinned' : ''}`,
-    };
-  }
-
-  /** Whether nothing can be done with it: a display, or what sends nothing. */
-  private isSilent(control: Control): boolean {
-    return inputsOf(this.surface(), control).length === 0;
-  }
-
-  /** What stands on a key: its sign, else what it does, else its name. */
-  private legend(control: Control): string {
-    if (mainPart(control.kind) !== 'push') return '';
-    const action = this.action(control.id, 'push');
-    if (control.kind === 'key' && !action) return '';
-    const size = this.letter(control);
-    if (size > control.height * 0.95) return '';
-    if (control.legend === undefined && !action) return fitName(control.label, control.width, size);
-    if (control.legend !== undefined || !action)
-      return fitShort(control.legend ?? '', control.width, control.height, size);
-    const { width, height, round, kind } = control;
-    const text = this.names().tape(action, this.bank());
-    // A round key is narrower beside its middle, and a keyboard's has its text at its end.
-    return fitShort(text, round ? width * 0.85 : width, round || kind === 'key' ? 0 : height, size);
-  }
-
-  private letter(control: Control): number {
-    const sign = control.legend !== undefined && control.legend.length <= 2 && !control.round;
-    const small = control.round && control.legend === undefined;
-    const size = LETTER * this.unit() * (sign ? 1.3 : small ? 0.86 : 1);
-    return Math.max(Math.min(size, control.height * 0.7), this.least());
   }
 
   private link(): string {
     return `surface:${this.surfaceId()}`;
-  }
-
-  /** Finds the elements that move, once per plan. */
-  private collect(): void {
-    const { plan } = this.engine;
-    if (!plan || this.livePlan === plan) return;
-    this.livePlan = plan;
-    const parts = new Map(plan.parts.map((part, i) => [part.key, i]));
-    const outs = new Map(plan.outs.map((out, i) => [out.key, i]));
-    this.live = this.surface().controls.flatMap((control) => {
-      const node = this.host.querySelector<SVGGElement>(`g[data-id="${control.id}"]`);
-      if (!node) return [];
-      const above = [...this.host.querySelectorAll<SVGGElement>(`g[data-over="${control.id}"]`)];
-      const find = (what: string) =>
-        above.flatMap((g) => [...g.querySelectorAll<SVGElement>(what)]);
-      const indices = (index: Map<string, number>, names: string[]) =>
-        Object.fromEntries(
-          names.map((name) => [name, index.get(partKey(this.surfaceId(), control.id, name))]),
-        );
-      return [
-        {
-          control,
-          relative: turns(this.surface(), control, 'value'),
-          parts: indices(parts, inputsOf(this.surface(), control)),
-          outs: indices(outs, outputsOf(this.surface(), control)),
-          node,
-          moving: above.find((g) => g.classList.contains('moving')) ?? null,
-          dots: [...node.querySelectorAll('.dot')],
-          lines: find('.line'),
-          position: -1,
-          ring: -2,
-          lit: -1,
-          down: -1,
-          meterHeight: -1,
-          texts: ['', ''],
-        },
-      ];
-    });
-  }
-
-  private paint(frame: Frame): void {
-    this.collect();
-    for (const live of this.live) {
-      if (mainPart(live.control.kind) === null) this.paintDisplay(live, frame);
-      else {
-        if (live.moving) this.paintMoving(live, frame);
-        this.paintKey(live, frame);
-      }
-    }
-  }
-
-  private paintMoving(live: Live, frame: Frame): void {
-    const { control, moving } = live;
-    const part = live.parts['value'];
-    if (part === undefined || !moving) return;
-    const position = frame.part(part, PartField.Position);
-    if (position !== live.position) {
-      live.position = position;
-      moving.setAttribute('transform', moverAt(control, position, live.relative));
-      const now = live.relative ? position : Math.round(position * 1023);
-      live.node.setAttribute('aria-valuenow', String(now));
-    }
-    const ring = live.outs['ring'];
-    if (ring === undefined) return;
-    const value = frame.out(ring, OutField.Value);
-    const wire = frame.out(ring, OutField.Wire);
-    const shown = value < 0 ? -1 : wire;
-    if (shown === live.ring) return;
-    live.ring = shown;
-    const at = Math.round(value * (RING_DOTS - 1));
-    const fromCentre = ((wire >> 4) & 3) === 1;
-    const middle = (RING_DOTS - 1) / 2;
-    live.dots.forEach((dot, i) => {
-      const inside = fromCentre ? i >= Math.min(middle, at) && i <= Math.max(middle, at) : i <= at;
-      const isCentre = i === RING_DOTS;
-      dot.classList.toggle('lit', shown >= 0 && (isCentre ? (wire & 0x40) !== 0 : inside));
-    });
-  }
-
-  private paintKey(live: Live, frame: Frame): void {
-    const light = live.outs['light'];
-    const part = live.parts['push'] ?? live.parts['touch'];
-    const lit = light === undefined ? 0 : frame.out(light, OutField.Value);
-    const down = part === undefined ? 0 : frame.part(part, PartField.Down);
-    if (lit !== live.lit) {
-      live.lit = lit;
-      const colour = this.colourOf(live.control, lit);
-      live.node.classList.toggle('lit', lit > 0 && colour !== null);
-      live.node.style.setProperty('--lamp', colour ?? null);
-      live.node.style.setProperty('--lamp-ink', colour ? inkOn(colour) : null);
-      if (this.isPressed(live.control)) live.node.setAttribute('aria-pressed', String(lit > 0));
-    }
-    if (down !== live.down) {
-      live.down = down;
-      live.node.classList.toggle('down', down === 1);
-      live.moving?.classList.toggle('down', down === 1);
-    }
-  }
-
-  /** Colour of a light for what it was told, by what the device makes of it; '' for its own lamp, null for dark. */
-  private colourOf(control: Control, value: number): string | null {
-    const pattern = control.takes.light;
-    if (!pattern || value <= 0) return null;
-    const target = lightTarget(this.surface(), control, pattern);
-    if (target.kind === 'onOff') return '';
-    return shownColour(target, target.kind === 'rgb' ? value : Math.round(value * 127));
-  }
-
-  private paintDisplay(live: Live, frame: Frame): void {
-    for (const [i, name] of ['upper', 'lower'].entries()) {
-      const out = live.outs[name];
-      if (out === undefined) continue;
-      const text = this.engine.frames.displays[out] ?? '';
-      if (text === live.texts[i]) continue;
-      live.texts[i] = text;
-      live.lines[i].textContent = text;
-      live.node.setAttribute(
-        'aria-label',
-        `${live.control.label}: ${live.texts.map((t) => t.trim()).join(', ')}`,
-      );
-    }
-    const meter = live.outs['meter'];
-    if (meter === undefined || !live.moving) return;
-    const height = frame.out(meter, OutField.Value);
-    if (height === live.meterHeight) return;
-    live.meterHeight = height;
-    const { x, y } = live.control;
-    live.moving.setAttribute('transform', `translate(${x} ${y + 28}) scale(1 ${-height})`);
   }
 
   private controlAt(target: EventTarget | null): Control | null {
@@ -476,10 +143,6 @@ export class SurfaceDrawing implements Played {
     const main = mainPart(control.kind);
     const part: InputPart = main && parts.includes(main) ? main : parts[0];
     this.picked.emit({ surface: this.surfaceId(), control: control.id, part });
-  }
-
-  private positionOf(control: Control): number {
-    return this.live.find((live) => live.control === control)?.position ?? 0;
   }
 
   private do(control: Control, does: Hand['does'], value: number): void {
@@ -496,7 +159,7 @@ export class SurfaceDrawing implements Played {
 
   grasp(event: PointerEvent): Grip | null {
     const control = this.controlAt(event.target);
-    if (!control || this.isSilent(control)) return null;
+    if (!control || this.layout.isSilent(control)) return null;
     this.pick(control);
     if (this.isPressed(control)) return this.press(control, event.clientY);
     if (turns(this.surface(), control, 'value')) return this.turn(control, event);
@@ -541,7 +204,7 @@ export class SurfaceDrawing implements Played {
     const millimetre = Math.min(width / this.surface().width, height / this.surface().height) || 1;
     const length = (isLying(control) ? control.width : control.height) - capOf(control);
     const pixels = isTurned(control) ? KNOB_PIXELS : length * millimetre;
-    const from = this.positionOf(control);
+    const from = this.painter.positionOf(control);
     const grip = this.touch(control);
     return {
       ...grip,
@@ -577,7 +240,7 @@ export class SurfaceDrawing implements Played {
 
   /** Puts the focus on the next control in an arrow's direction; Home and End on the first and the last. */
   private go(from: Control, key: string): void {
-    const others = this.surface().controls.filter((c) => c !== from && !this.isSilent(c));
+    const others = this.surface().controls.filter((c) => c !== from && !this.layout.isSilent(c));
     const next =
       key === 'Home'
         ? others.at(0)
@@ -626,7 +289,11 @@ export class SurfaceDrawing implements Played {
     const grip = event.repeat || held ? null : this.touch(control);
     const positions = control.positions?.length;
     const one = positions ? 1 / (positions - 1) : event.shiftKey ? FINE_STEP : KEY_STEP;
-    this.do(control, 'move', end ?? clamp(this.positionOf(control) + up * one + page * PAGE_STEP));
+    this.do(
+      control,
+      'move',
+      end ?? clamp(this.painter.positionOf(control) + up * one + page * PAGE_STEP),
+    );
     return grip;
   }
 }
