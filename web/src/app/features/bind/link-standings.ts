@@ -43,6 +43,7 @@ export class LinkStandings {
     }
     return [...faults].map(([fault, { whom, mend }]) => ({ fault, whom: whom.join(', '), mend }));
   });
+
   isReal(link: string): boolean {
     return this.engine.ports.choices()[link]?.real ?? false;
   }

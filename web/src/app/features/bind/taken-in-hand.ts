@@ -32,28 +32,17 @@ export class TakenInHand {
     const before = this.inHandAt;
     this.inHandAt = at;
     if (before === null || at === before) return;
+    const control = touchedIn(frame);
     if (this.bench.pointed()) {
-      this.bindPointed(frame);
+      this.bench.bindPointed(control);
+      this.pick(control);
       return;
     }
-    if (this.bench.gathered()) {
-      const { link, control } = frame.plan.parts[frame.head(Head.InHand)];
-      this.bench.gather(frame.plan.links[link].id, control.id);
-      return;
-    }
-    if (this.bench.run()) {
-      const { link, control } = frame.plan.parts[frame.head(Head.InHand)];
-      this.bench.takeIntoRun(frame.plan.links[link].id, control.id);
-      return;
-    }
+    if (this.isGathered(control)) return;
     if (this.locked() || this.bench.choosing() > 0) return;
     // Where many controls move at once, the selection does not flicker between them.
     if (at - this.pickedAt < STAY && at >= this.pickedAt) return;
-    const touched = frame.plan.parts[frame.head(Head.InHand)];
-    const { id } = frame.plan.links[touched.link];
-    const part = touched.part === 'touch' ? 'value' : touched.part;
-    const control = { surface: id, control: touched.control.id, part };
-    if (part === 'push' && this.isOnlyClicked(control)) {
+    if (control.part === 'push' && this.isOnlyClicked(control)) {
       this.bench.touched.set(control);
       return;
     }
@@ -81,19 +70,12 @@ export class TakenInHand {
     );
   }
 
-  /** The control that is touched takes the function that was pointed at. */
-  private bindPointed(frame: Frame): void {
-    const touched = frame.plan.parts[frame.head(Head.InHand)];
-    const pointed = this.bench.pointed();
-    if (!pointed) return;
-    const ref: ControlRef = {
-      surface: frame.plan.links[touched.link].id,
-      control: touched.control.id,
-      // Who lays a finger on what moves means that.
-      part: touched.part === 'touch' ? 'value' : touched.part,
-    };
-    this.bench.bindPointed(ref);
-    this.pick(ref);
+  /** Whether it is taken into what is being gathered control by control, and so not in hand. */
+  private isGathered({ surface, control }: ControlRef): boolean {
+    if (this.bench.gathered()) this.bench.gather(surface, control);
+    else if (this.bench.run()) this.bench.takeIntoRun(surface, control);
+    else return false;
+    return true;
   }
 
   /** The control that was touched last takes it. */
@@ -107,14 +89,7 @@ export class TakenInHand {
     this.bench.touched.set(control);
     // What is being chosen is for the control that was in hand when that began.
     if (this.bench.choosing() > 0) return false;
-    if (this.bench.gathered()) {
-      this.bench.gather(control.surface, control.control);
-      return false;
-    }
-    if (this.bench.run()) {
-      this.bench.takeIntoRun(control.surface, control.control);
-      return false;
-    }
+    if (this.isGathered(control)) return false;
     const same = this.isInHand(control);
     if (!same) this.store.dispatch(selectionActions.select({ control }));
     this.bench.causeId.set(null);
@@ -123,4 +98,14 @@ export class TakenInHand {
       this.surfaces.one.set(control.surface);
     return !same;
   }
+}
+
+/** The control that was touched last. Who lays a finger on what moves means that. */
+function touchedIn(frame: Frame): ControlRef {
+  const { link, control, part } = frame.plan.parts[frame.head(Head.InHand)];
+  return {
+    surface: frame.plan.links[link].id,
+    control: control.id,
+    part: part === 'touch' ? 'value' : part,
+  };
 }

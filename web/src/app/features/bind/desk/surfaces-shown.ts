@@ -68,6 +68,7 @@ export class SurfacesShown {
   readonly stacked = computed(() => this.crowded() && this.drawn().length > 1);
   /** Onboard page that each surface is on, from 0. */
   readonly pages = signal<Readonly<Record<string, number>>>({});
+
   /** Follows the pages that the devices are on. */
   read(frame: Frame): void {
     const now = this.pages();
