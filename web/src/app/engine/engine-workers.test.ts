@@ -174,6 +174,9 @@ test('what lets go, shows anew or asks is done where the engine is, whichever wi
   ] as const)
     second.post(message);
   expect(player.said.map(({ kind }) => kind)).toEqual(['panic', 'repaint', 'askAgain']);
+  // A window of another version may say what this one does not know.
+  for (const data of [null, 'panic', { kind: 'askAgain' }, { kind: 'profile', link: 'x' }])
+    new StandInChannel('rondo.engine').postMessage(data);
   // And once: the window that plays tells nobody else.
   first.post({ kind: 'panic' });
   expect(player.said.map(({ kind }) => kind)).toEqual(['panic', 'repaint', 'askAgain', 'panic']);

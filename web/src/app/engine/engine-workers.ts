@@ -1,4 +1,5 @@
 import { signal } from '@angular/core';
+import * as z from 'zod';
 import type { FromWorker, ToWorker } from './protocol';
 
 export type EngineHome = 'starting' | 'here' | 'elsewhere';
@@ -6,12 +7,9 @@ export type EngineHome = 'starting' | 'here' | 'elsewhere';
 const ENGINE_LOCK = 'rondo-engine';
 const BETWEEN_WINDOWS = 'rondo.engine';
 /** What is done where the engine is, whichever window it is asked in: nobody looks for the right one to let go of a note. */
-const HANDED_OVER: ReadonlySet<ToWorker['kind']> = new Set([
-  'panic',
-  'repaint',
-  'askAgain',
-  'checkCable',
-  'checkTwice',
+const handedOverSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.enum(['panic', 'repaint']) }),
+  z.object({ kind: z.enum(['askAgain', 'checkCable', 'checkTwice']), link: z.string().max(200) }),
 ]);
 /** Deaths of a worker within so many ms count as a row; after so many none is started by itself. */
 const SOON_MS = 20_000;
@@ -42,8 +40,9 @@ export class EngineWorkers {
   private readonly windows = new BroadcastChannel(BETWEEN_WINDOWS);
 
   constructor(private readonly owner: WorkersOwner) {
-    this.windows.onmessage = ({ data }: MessageEvent<ToWorker>) => {
-      if (this.player && HANDED_OVER.has(data.kind)) this.post(data);
+    this.windows.onmessage = ({ data }: MessageEvent<unknown>) => {
+      const handed = handedOverSchema.safeParse(data);
+      if (this.player && handed.success) this.post(handed.data);
     };
   }
 
@@ -68,7 +67,7 @@ export class EngineWorkers {
   /** To the worker that plays; where another window has it, only what is to be done whichever window it is asked in. */
   post(message: ToWorker, transfer: Transferable[] = []): void {
     if (this.player) this.player.postMessage(message, transfer);
-    else if (this.home() === 'elsewhere' && HANDED_OVER.has(message.kind))
+    else if (this.home() === 'elsewhere' && handedOverSchema.safeParse(message).success)
       this.windows.postMessage(message);
   }
 
