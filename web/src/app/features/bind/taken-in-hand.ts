@@ -33,6 +33,8 @@ export class TakenInHand {
     this.inHandAt = at;
     if (before === null || at === before) return;
     const control = touchedIn(frame);
+    // The one that was touched may be gone, or another profile plays by now.
+    if (!control) return;
     if (this.bench.pointed()) {
       this.bench.bindPointed(control);
       this.pick(control);
@@ -100,9 +102,11 @@ export class TakenInHand {
   }
 }
 
-/** The control that was touched last. Who lays a finger on what moves means that. */
-function touchedIn(frame: Frame): ControlRef {
-  const { link, control, part } = frame.plan.parts[frame.head(Head.InHand)];
+/** The control that was touched last; null where none was. Who lays a finger on what moves means that. */
+function touchedIn(frame: Frame): ControlRef | null {
+  const touched = frame.head(Head.InHand);
+  if (touched < 0) return null;
+  const { link, control, part } = frame.plan.parts[touched];
   return {
     surface: frame.plan.links[link].id,
     control: control.id,

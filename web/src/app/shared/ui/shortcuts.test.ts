@@ -43,22 +43,45 @@ class Taker {
     afterNextRender(() => nativeElement.querySelector('input')?.focus());
   }
 }
-@Component({ imports: [Taker], template: '@if (open()) {<rondo-taker />}' })
+@Component({
+  imports: [Taker],
+  template: `
+    <button (click)="open.set(!open())">Open or close</button>
+    @if (open()) {
+      <rondo-taker (keydown.enter)="open.set(false)" (keydown.escape)="open.set(false)" />
+    }
+  `,
+})
 class Opener {
   readonly open = signal(false);
 }
 
-test('what a key opens has the keyboard before the next key, with no pause between', () => {
+test('what a key or a click opens or closes has the keyboard, or has it no more, before the next key comes', async () => {
   const fixture = TestBed.createComponent(Opener);
   document.body.append(fixture.nativeElement as Element);
   TestBed.inject(ApplicationRef).attachView(fixture.componentRef.hostView);
+  fixture.detectChanges();
   add(
     { ...shortcut('/'), run: () => void fixture.componentInstance.open.set(true) },
     shortcut('s'),
   );
-  press(document.body, '/');
-  expect(press(document.activeElement!, 's')).toBe(true);
-  expect(done).toEqual([]);
+  const button = document.querySelector('button')!;
+  const hand = fc.constantFrom('/', 's', 'Enter', 'Escape', 'click');
+  await fc.assert(
+    fc.asyncProperty(fc.array(hand, { maxLength: 12 }), async (hands) => {
+      // A turn of the loop between the cases, and none within one.
+      await new Promise((done) => setTimeout(done));
+      let open = fixture.componentInstance.open();
+      for (const hand of hands) {
+        done.length = 0;
+        if (hand === 'click') button.click();
+        else press(document.activeElement!, hand);
+        expect(done).toEqual(hand === 's' && !open ? ['s'] : []);
+        if (hand === 'click') open = !open;
+        else if (hand !== 's') open = hand === '/';
+      }
+    }),
+  );
   fixture.destroy();
 });
 

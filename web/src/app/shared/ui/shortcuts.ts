@@ -41,7 +41,13 @@ export class Shortcuts {
   readonly help = computed(() => [...this.scopes()].reverse());
 
   constructor() {
-    document.addEventListener('keydown', (event) => this.onKey(event));
+    const gone = new AbortController();
+    inject(DestroyRef).onDestroy(() => gone.abort());
+    document.addEventListener('keydown', (event) => this.onKey(event), gone);
+    // What a key or a click has done is on the page before the next key comes, however quick the hand is: what it opened
+    // has the keyboard, what it closed has it no more.
+    for (const kind of ['keydown', 'click'])
+      document.addEventListener(kind, () => this.app.tick(), gone);
   }
 
   /**
@@ -76,8 +82,6 @@ export class Shortcuts {
         if (when && !when()) continue;
         event.preventDefault();
         run(event);
-        // What it opens has the keyboard before the next key comes, however quick the hand is.
-        this.app.tick();
         return;
       }
   }

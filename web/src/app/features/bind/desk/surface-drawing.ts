@@ -271,7 +271,7 @@ export class SurfaceDrawing implements Played {
     }
     if (event.key === 'Escape' && this.taken() !== '') {
       // What else Escape closes stays open.
-      event.stopPropagation();
+      event.preventDefault();
       this.taken.set('');
       return null;
     }

@@ -319,7 +319,6 @@ export class CurveEditor {
     const right = { ArrowRight: 1, ArrowLeft: -1 }[event.key] ?? 0;
     if (up === 0 && (right === 0 || handle.kind !== 'point')) return;
     event.preventDefault();
-    event.stopPropagation();
     const found = this.handles().find((h) => JSON.stringify(h.handle) === JSON.stringify(handle));
     if (!found) return;
     const clamp = (value: number) => Math.max(0, Math.min(1, value));

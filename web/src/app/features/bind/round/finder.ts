@@ -281,7 +281,7 @@ export class Finder {
   protected onKey(event: KeyboardEvent): void {
     const count = this.shown().length;
     if (event.key === 'Escape') {
-      event.stopPropagation();
+      event.preventDefault();
       this.closed.emit();
     } else if (event.key === 'Enter' && count > 0) {
       event.preventDefault();
