@@ -185,6 +185,57 @@ test('a drawing is one stop of Tab; arrows go between controls, and after Enter 
   expect(await page.evaluate(() => document.activeElement?.closest('g[data-id]'))).toBeNull();
 });
 
+test('a host’s picture is one stop of Tab: arrows go between what is in it, and move what Enter took hold of', async ({
+  bind,
+  page,
+}) => {
+  await bind.open();
+  const picture = page.locator('rondo-host-picture');
+  const playable = picture.locator('[data-address]:is(button, [role=slider])');
+  expect(await playable.count()).toBeGreaterThan(100);
+  // Beside it the pages of the picture are a stop of their own.
+  const stops = picture.locator('[data-address][tabindex="0"]');
+  await expect(stops).toHaveCount(1);
+  await stops.focus();
+  await page.keyboard.press('End');
+  const [volume, other] = [bind.host('Volume of Narrator'), bind.host('Volume of Ferryman')];
+  await volume.focus();
+  await expect(stops).toHaveCount(1);
+  const before = await bind.valueOf(volume);
+  await page.keyboard.press('ArrowRight');
+  await expect(other).toBeFocused();
+  await page.keyboard.press('ArrowLeft');
+  await expect(volume).toBeFocused();
+  expect(await bind.valueOf(volume)).toBe(before);
+  await page.keyboard.press('Enter');
+  await expect(volume).toHaveClass(/taken/);
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowDown');
+  await expect.poll(() => bind.valueOf(volume)).toBeLessThan(before);
+  await page.keyboard.press('Escape');
+  await expect(volume).not.toHaveClass(/taken/);
+  await page.keyboard.press('ArrowDown');
+  await expect(bind.host('Solo Narrator')).toBeFocused();
+  await page.keyboard.press(' ');
+  await expect(bind.host('Solo Narrator')).toHaveAttribute('aria-pressed', 'true');
+  // Another page of the picture has a stop of its own again.
+  await page.getByRole('tab', { name: 'Focus' }).click();
+  await expect(stops).toHaveCount(1);
+  await expect(stops).toBeVisible();
+});
+
+test('a page of the Booth is gone to while its search field is open', async ({ bind, page }) => {
+  await bind.openAny('neap-rink');
+  await page.getByRole('tab', { name: 'Records' }).click();
+  const booth = page.getByRole('group', { name: 'Booth' });
+  await booth.getByRole('button', { name: 'Search field' }).click();
+  await expect(page.getByRole('searchbox', { name: 'Find a record' })).toBeFocused();
+  await page.getByRole('tab', { name: 'Stems' }).click();
+  await expect(booth.getByRole('slider', { name: 'Stem 1 level, Deck 1' })).toBeVisible();
+  await page.getByRole('tab', { name: 'Records' }).click();
+  await expect(page.getByRole('searchbox', { name: 'Find a record' })).toBeFocused();
+});
+
 test('by keyboard alone: what is opened has the keyboard, and as it closes it goes back to where it was', async ({
   bind,
   page,

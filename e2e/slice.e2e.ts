@@ -51,7 +51,7 @@ test('banks: the bracket, the names and the faders follow, and the end is clampe
   await expect(page.getByText('Strips 13–20 of 20')).toBeVisible();
   await expect(bind.desk('display-1')).toHaveAttribute('aria-label', /Piano/);
   // The window ends with the master, which has a fader of its own as well.
-  await expect(page.locator('rondo-reach .line.teal')).toHaveCount(8);
+  await expect(page.locator('rondo-reach .bracket.teal')).toHaveCount(8);
   // The pedals, which only send, have a bracket too; its owner chooses letters, colour and line.
   await expect(page.locator('rondo-reach').getByText('T', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Surfaces' }).click();
@@ -60,7 +60,7 @@ test('banks: the bracket, the names and the faders follow, and the end is clampe
   await page.keyboard.press('Enter');
   await choose(page, 'Colour that marks Treadle', 'Blue');
   await choose(page, 'Line that marks Treadle', 'Double');
-  await expect(page.locator('rondo-reach .line.blue.double')).toHaveCount(1);
+  await expect(page.locator('rondo-reach .bracket.blue.double')).toHaveCount(1);
   await page.keyboard.press('Escape');
   await expect(page.locator('rondo-reach').getByText('Pd', { exact: true })).toBeVisible();
   await bind.desk('bank-left').click();

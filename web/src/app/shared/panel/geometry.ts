@@ -90,18 +90,26 @@ export function fitName(label: string, width: number, size: number): string {
   return number === undefined || number.length > roomFor(width, size) ? fitted : number;
 }
 
+/** Where something stands, and how large it is; right and down, in any unit. */
+export interface Box {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}
+
 /**
- * The control that lies next in a direction, by the middles; undefined where none does.
+ * What lies next in a direction, by the middles; undefined where none does.
  * @param way right and down, −1…1
  */
-export function nearest(
-  from: Control,
-  others: readonly Control[],
+export function nearest<T extends Box>(
+  from: Box,
+  others: readonly T[],
   way: readonly [number, number] | undefined,
-): Control | undefined {
+): T | undefined {
   if (!way) return undefined;
   const [right, down] = way;
-  let best: Control | undefined;
+  let best: T | undefined;
   let least = Infinity;
   for (const other of others) {
     const x = other.x + other.width / 2 - from.x - from.width / 2;

@@ -5,10 +5,10 @@ import {
   ElementRef,
   afterRenderEffect,
   computed,
+  effect,
   inject,
   input,
   output,
-  signal,
 } from '@angular/core';
 import type { ControlRef, Profile } from '@rondo/core/profile';
 import {
@@ -22,23 +22,17 @@ import {
 import { EngineService } from '../../../engine/engine.service';
 import type { Hand } from '../../../engine/protocol';
 import { ControlShape } from '../../../shared/panel/control-shape';
-import { capOf, isLying, isTurned, nearest } from '../../../shared/panel/geometry';
+import { capOf, isLying, isTurned } from '../../../shared/panel/geometry';
 import { leastLetter } from '../../../shared/panel/legible';
 import { MoverShape } from '../../../shared/panel/mover-shape';
 import { Hands, type Grip, type Played } from '../../../shared/ui/hands';
+import { Roving } from '../../../shared/ui/roving';
 import { LibraryService } from '../../../state/library';
 import { Names } from '../names';
 import type { Stack } from '../round/stack';
 import { SurfaceLayout } from './surface-layout';
 import { SurfacePainter } from './surface-painter';
 
-/** Directions of the arrow keys, right and down. */
-const ARROWS: Readonly<Record<string, readonly [number, number] | undefined>> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
 const PIXELS_PER_TICK = 7;
 /** Pixels of a hand's way over a knob's whole travel. */
 const KNOB_PIXELS = 140;
@@ -110,18 +104,26 @@ export class SurfaceDrawing implements Played {
     };
   });
 
-  /** The one control that Tab comes to: the one that had the focus last, else the first. */
-  protected readonly stop = computed(() => {
-    const playable = this.surface().controls.filter((control) => !this.layout.isSilent(control));
-    return playable.find(({ id }) => id === this.visited())?.id ?? playable.at(0)?.id;
-  });
-  private readonly visited = signal('');
-  /** The control whose value the arrows move, after Enter; '' while they go between controls. */
-  protected readonly taken = signal('');
+  /** Controls that can be played, as places of the keyboard. */
+  private readonly places = computed(() =>
+    this.surface()
+      .controls.filter((control) => !this.layout.isSilent(control))
+      .map(({ id, x, y, width, height }) => ({
+        id,
+        x,
+        y,
+        width,
+        height,
+        focus: () => this.host.querySelector<SVGGElement>(`g[data-id="${id}"]`)?.focus(),
+      })),
+  );
+  /** Where the keyboard is on the surface. */
+  protected readonly roving = new Roving();
 
   constructor() {
     const stop = this.engine.frames.paint((frame) => this.painter.paint(frame));
     inject(DestroyRef).onDestroy(stop);
+    effect(() => this.roving.among(this.places().map(({ id }) => id)));
     afterRenderEffect(() => {
       this.surface();
       this.painter.anew();
@@ -233,21 +235,8 @@ export class SurfaceDrawing implements Played {
   protected onFocus(event: FocusEvent): void {
     const control = this.controlAt(event.target);
     if (!control) return;
-    this.visited.set(control.id);
-    if (control.id !== this.taken()) this.taken.set('');
+    this.roving.entered(control.id);
     if ((event.target as Element).matches(':focus-visible')) this.pick(control);
-  }
-
-  /** Puts the focus on the next control in an arrow's direction; Home and End on the first and the last. */
-  private go(from: Control, key: string): void {
-    const others = this.surface().controls.filter((c) => c !== from && !this.layout.isSilent(c));
-    const next =
-      key === 'Home'
-        ? others.at(0)
-        : key === 'End'
-          ? others.at(-1)
-          : nearest(from, others, ARROWS[key]);
-    if (next) this.host.querySelector<SVGGElement>(`g[data-id="${next.id}"]`)?.focus();
   }
 
   strike(event: KeyboardEvent, held: boolean): Grip | null {
@@ -262,25 +251,11 @@ export class SurfaceDrawing implements Played {
       const presses = !event.repeat && !held && inputsOf(this.surface(), control).includes('push');
       return presses ? this.press(control) : null;
     }
-    if (event.key === 'Enter') {
-      event.preventDefault();
-      // What is taken hold of is in hand, however the focus came to it.
-      this.pick(control);
-      if (!event.repeat) this.taken.update((taken) => (taken === control.id ? '' : control.id));
-      return null;
-    }
-    if (event.key === 'Escape' && this.taken() !== '') {
-      // What else Escape closes stays open.
-      event.preventDefault();
-      this.taken.set('');
-      return null;
-    }
+    // What is taken hold of is in hand, however the focus came to it.
+    if (event.key === 'Enter') this.pick(control);
+    if (this.roving.key(event, control.id, this.places())) return null;
     if (up === 0 && page === 0 && end === undefined) return null;
     event.preventDefault();
-    if (this.taken() !== control.id) {
-      this.go(control, event.key);
-      return null;
-    }
     if (turns(this.surface(), control, 'value')) {
       this.do(control, 'turn', up + page * 10);
       return null;

@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, input } from '@angular/core';
 import type { HostModel } from '@rondo/core/host';
 import type { Reach } from './reach';
-import { BoothPicture } from './booth-picture';
-import { PlainPicture } from './plain-picture';
-import { StudioPicture } from './studio-picture';
+import { BoothPicture } from './booth/booth-picture';
+import { PlainPicture } from './plain/plain-picture';
+import { StudioPicture } from './studio/studio-picture';
 
 /** The host as a picture: live, and played with mouse, touch and keyboard where it is simulated. */
 @Component({

@@ -1,40 +1,21 @@
 import { DestroyRef, Directive, ElementRef, computed, inject, input } from '@angular/core';
-import {
-  SELECTED,
-  addressOf,
-  valueText,
-  type HostFunction,
-  type HostModel,
-} from '@rondo/core/host';
-import { Know, type PlainPlan } from '@rondo/core/round';
+import { SELECTED, type HostFunction, type HostModel } from '@rondo/core/host';
 import { EngineService } from '../../../engine/engine.service';
-import { SlotField, type Frame } from '../../../engine/frame';
+import { SlotField } from '../../../engine/frame';
 import type { Grip, Played } from '../../../shared/ui/hands';
+import { Roving } from '../../../shared/ui/roving';
 import { Workbench } from '../workbench';
+import { CAP_SHARE, PicturePainter, type PaintsToo, type Shape } from './picture-painter';
 import type { Reach } from './reach';
 
 const KEY_STEP = 0.01;
 const PAGE_STEP = 0.1;
-const CAP_SHARE = 0.86;
 /** Pixels of a hand's way over a dial's whole travel. */
 const DIAL_PIXELS = 120;
 /** The hand is on the surface: the host's picture takes turns with the round, every other frame. */
 const RHYTHM = { every: 2, turn: 0 };
-/** Figures are written once in so many of its turns. */
-const TEXT_TURNS = 3;
-
-/** How an element of a picture shows and takes its function. */
-export type Shape =
-  'fader' | 'pan' | 'dial' | 'toggle' | 'hold' | 'trigger' | 'choice' | 'cell' | 'meter' | 'text';
-
-interface Node {
-  readonly slot: number;
-  readonly element: HTMLElement;
-  readonly shape: Shape;
-  /** Value and certainty drawn last. */
-  value: number;
-  know: number;
-}
+/** What the keyboard can come to. */
+const PLAYABLE = 'button[data-address]:not(:disabled), [role=slider][data-address]';
 
 interface Target {
   readonly element: HTMLElement;
@@ -60,122 +41,36 @@ export abstract class LivePicture implements Played {
   /** Nothing is shown but what the program has told: it has no other picture. */
   private readonly believed = computed(() => this.real() || this.model().desk === true);
 
-  protected readonly address = addressOf;
   protected readonly engine = inject(EngineService);
   /** On the Bind screen a function of the picture can be pointed at. */
-  readonly bench = inject(Workbench, { optional: true });
-  protected readonly root: HTMLElement = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
-  private nodes: Node[] = [];
-  private turn = 0;
-  private paintedPlan: PlainPlan | null = null;
-  private readonly fns = new Map<string, HostFunction>();
+  private readonly bench = inject(Workbench, { optional: true });
+  private readonly root: HTMLElement = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+  /** Where the keyboard is in the picture. */
+  readonly roving = new Roving();
+  private readonly painter = new PicturePainter({
+    root: this.root,
+    hostId: this.hostId,
+    isBelieved: this.believed,
+    texts: () => this.engine.frames.slotTexts,
+    collected: () => this.roving.among(this.playable().map(({ id }) => id)),
+  });
 
   constructor() {
-    const stop = this.engine.frames.paint((frame) => this.paint(frame), RHYTHM);
+    const stop = this.engine.frames.paint((frame) => this.painter.paint(frame), RHYTHM);
     inject(DestroyRef).onDestroy(stop);
   }
 
   /** Elements have come or gone, as after another page of the picture. */
-  protected changed(): void {
-    this.paintedPlan = null;
+  changed(): void {
+    this.painter.changed();
   }
 
-  private collect(plan: PlainPlan): void {
-    if (this.paintedPlan === plan) return;
-    this.paintedPlan = plan;
-    const slots = new Map(plan.slots.map((slot, i) => [slot.key, i]));
-    this.nodes = [...this.root.querySelectorAll<HTMLElement>('[data-address]')].flatMap(
-      (element) => {
-        const address = element.dataset['address'] ?? '';
-        const slot = slots.get(`${this.hostId()}/${address}`);
-        if (slot === undefined) return [];
-        this.fns.set(address, plan.slots[slot].fn);
-        const shape = element.dataset['kind'] as Shape;
-        return [{ slot, element, shape, value: NaN, know: -1 }];
-      },
-    );
-    this.collected(plan);
+  /** Lets a part of the picture paint, as long as what asks for it lives. Call it where things are injected. */
+  paintsToo(part: PaintsToo): void {
+    inject(DestroyRef).onDestroy(this.painter.add(part));
   }
 
-  /** Finds what else a picture paints. */
-  protected collected(_plan: PlainPlan): void {
-    // Most pictures have nothing more.
-  }
-
-  /** Paints what else a picture has. */
-  protected painted(_frame: Frame): void {
-    // Most pictures have nothing more.
-  }
-
-  private paint(frame: Frame): void {
-    const { plan } = frame;
-    this.collect(plan);
-    this.turn++;
-    for (const node of this.nodes) {
-      // Nobody reads figures faster.
-      if (node.shape === 'text' && this.turn % TEXT_TURNS !== 0) continue;
-      const { fn } = plan.slots[node.slot];
-      if (fn.kind === 'text') {
-        const text = this.engine.frames.slotTexts[node.slot] ?? '';
-        if (node.element.textContent !== text) node.element.textContent = text;
-        continue;
-      }
-      const value = frame.slot(node.slot, SlotField.Value);
-      const know = this.believed() ? frame.slot(node.slot, SlotField.Know) : Know.Known;
-      if (Object.is(value, node.value) && know === node.know) continue;
-      node.value = value;
-      node.know = know;
-      this.draw(node, value, know, fn);
-    }
-    this.painted(frame);
-  }
-
-  private draw({ element, shape }: Node, value: number, know: number, fn: HostFunction): void {
-    element.classList.toggle('unknown', know === Know.Unknown);
-    element.classList.toggle('assumed', know === Know.Assumed);
-    if (shape === 'meter') {
-      move(element, `scaleY(${value})`);
-      return;
-    }
-    const shown = know === Know.Unknown ? '' : valueText(fn, value);
-    switch (shape) {
-      case 'fader':
-        move(element, `translateY(${-value * CAP_SHARE * 100}%)`);
-        element.setAttribute('aria-valuenow', String(Math.round(value * 100)));
-        element.setAttribute('aria-valuetext', shown || 'unknown');
-        return;
-      case 'pan':
-        move(element, `translateX(${value * 100}%)`);
-        element.setAttribute('aria-valuenow', String(Math.round((value - 0.5) * 200)));
-        element.setAttribute('aria-valuetext', shown || 'unknown');
-        element.title = `${element.getAttribute('aria-label') ?? ''}: ${shown || 'unknown'}`;
-        return;
-      case 'dial':
-        move(element, `rotate(${(value - 0.5) * 270}deg)`);
-        element.setAttribute('aria-valuenow', String(Math.round(value * 100)));
-        element.setAttribute('aria-valuetext', shown || 'unknown');
-        element.title = `${element.getAttribute('aria-label') ?? ''}: ${shown || 'unknown'}`;
-        return;
-      case 'toggle':
-      case 'hold':
-        element.classList.toggle('on', know !== Know.Unknown && value >= 0.5);
-        element.setAttribute('aria-pressed', String(know !== Know.Unknown && value >= 0.5));
-        return;
-      case 'cell':
-        element.dataset['state'] = shown;
-        element.title = shown;
-        element.setAttribute('aria-pressed', String(value > 0.5));
-        return;
-      case 'trigger':
-        // What was done just now is seen for a moment.
-        element.classList.toggle('on', value >= 0.5);
-        return;
-      default:
-        element.textContent = shown.replace(' dB', '');
-    }
-  }
-
-  protected set(address: string, value: number): void {
+  set(address: string, value: number): void {
     if (!this.real()) this.engine.touchHost(`host:${this.hostId()}`, address, value);
   }
 
@@ -199,7 +94,7 @@ export abstract class LivePicture implements Played {
   }
 
   private point({ address }: Target): void {
-    const fn = this.fns.get(address) ?? this.fnAt(address);
+    const fn = this.painter.fnAt(address) ?? this.fnAt(address);
     const { bench } = this;
     const profile = bench?.profile();
     if (!fn || !bench || !profile) return;
@@ -271,7 +166,7 @@ export abstract class LivePicture implements Played {
       const stays = element.dataset['stays'] !== undefined;
       this.set(address, on && !stays ? 0 : 1);
     } else if (shape === 'choice') {
-      const total = this.fns.get(address)?.choices?.length ?? 2;
+      const total = this.painter.fnAt(address)?.choices?.length ?? 2;
       const now = Math.round(this.valueOf(address) * (total - 1));
       this.set(address, ((now + by + total) % total) / (total - 1));
     } else if (shape === 'trigger') this.set(address, 1);
@@ -282,7 +177,7 @@ export abstract class LivePicture implements Played {
   protected onDouble(event: Event): void {
     const found = this.target(event.target);
     if (found && SLIDING.has(found.shape) && found.shape !== 'fader')
-      this.set(found.address, this.fns.get(found.address)?.rest ?? 0.5);
+      this.set(found.address, this.painter.fnAt(found.address)?.rest ?? 0.5);
   }
 
   strike(event: KeyboardEvent, held: boolean): Grip | null {
@@ -293,25 +188,29 @@ export abstract class LivePicture implements Played {
     const up = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key] ?? 0;
     const page = { PageUp: 1, PageDown: -1 }[event.key] ?? 0;
     const end = { Home: 0, End: 1 }[event.key];
-    if (this.points && press) this.point(found);
-    else if (shape === 'choice' && up !== 0) this.press(found, up);
-    else if (SLIDING.has(shape)) {
+    if (press && (this.points || !SLIDING.has(shape))) {
+      event.preventDefault();
+      if (event.repeat || held) return null;
+      if (this.points) this.point(found);
+      else if (shape === 'hold') return this.hold(found);
+      else this.press(found, event.shiftKey ? -1 : 1);
+    } else if (!this.roving.key(event, address, this.playable())) {
       if (up === 0 && page === 0 && end === undefined) return null;
+      event.preventDefault();
       const from = this.valueOf(address);
       this.set(address, end ?? clamp(from + up * KEY_STEP + page * PAGE_STEP));
-    } else if (!press) return null;
-    else if (!event.repeat && !held) {
-      event.preventDefault();
-      if (shape === 'hold') return this.hold(found);
-      this.press(found, 1);
     }
-    event.preventDefault();
     return null;
   }
-}
 
-function move(element: HTMLElement, transform: string): void {
-  (element.firstElementChild as HTMLElement).style.transform = transform;
+  /** What arrows go between, as it stands on the screen. */
+  private playable() {
+    return [...this.root.querySelectorAll<HTMLElement>(PLAYABLE)].map((element) => {
+      const { x, y, width, height } = element.getBoundingClientRect();
+      const id = element.dataset['address'] ?? '';
+      return { id, x, y, width, height, focus: () => element.focus() };
+    });
+  }
 }
 
 const clamp = (value: number): number => Math.max(0, Math.min(1, value));

@@ -1,5 +1,6 @@
 import { Directive, computed, inject, input } from '@angular/core';
-import { LivePicture, type Shape } from './live-picture';
+import { LivePicture } from './live-picture';
+import type { Shape } from './picture-painter';
 
 /** A part of a picture that slides: it shows and takes a function, and is a slider to assistive technology. */
 @Directive({
@@ -11,7 +12,9 @@ import { LivePicture, type Shape } from './live-picture';
     'aria-valuemax': '100',
     '[attr.aria-orientation]': "shape() === 'fader' ? 'vertical' : null",
     '[attr.aria-label]': 'label()',
-    '[attr.tabindex]': 'picture.real() && !picture.points ? -1 : 0',
+    '[attr.tabindex]': 'isStop() ? 0 : -1',
+    '[class.taken]': 'picture.roving.taken() === address()',
+    '(focus)': 'picture.roving.entered(address())',
     '[attr.data-address]': 'address()',
     '[attr.data-kind]': 'shape()',
   },
@@ -22,6 +25,11 @@ export class Slide {
   readonly label = input.required<string>();
   readonly shape = input<Shape>('pan');
   protected readonly picture = inject(LivePicture);
+  protected readonly isStop = computed(
+    () =>
+      this.picture.roving.stop() === this.address() &&
+      !(this.picture.real() && !this.picture.points),
+  );
 }
 
 /** A key of a picture: it shows and takes a function. Dead where a real program stands behind the picture. */
@@ -32,6 +40,8 @@ export class Slide {
     '[attr.aria-label]': 'label() || null',
     '[attr.title]': 'hint()',
     '[disabled]': 'picture.real() && !picture.points',
+    '[attr.tabindex]': 'picture.roving.stop() === address() ? 0 : -1',
+    '(focus)': 'picture.roving.entered(address())',
     '[attr.data-address]': 'address()',
     '[attr.data-kind]': 'shape()',
   },

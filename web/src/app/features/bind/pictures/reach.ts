@@ -15,7 +15,7 @@ export interface Reach extends Bracket {
   template: `
     @for (one of here(); track one.label) {
       <span
-        class="line {{ one.pattern }} {{ one.colour }}"
+        class="bracket {{ one.pattern }} {{ one.colour }}"
         [class.first]="one.first"
         [class.last]="one.last"
         [style.top.px]="one.top"
@@ -33,7 +33,7 @@ export interface Reach extends Bracket {
       display: block;
       min-height: 12px;
     }
-    .line {
+    .bracket {
       position: absolute;
       right: 0;
       bottom: 0;
@@ -42,7 +42,7 @@ export interface Reach extends Bracket {
       border-top-width: 2px;
       pointer-events: none;
     }
-    .line.double {
+    .bracket.double {
       border-top-width: 3px;
     }
     .first {

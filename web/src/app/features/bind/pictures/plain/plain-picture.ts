@@ -1,8 +1,15 @@
-import { ChangeDetectionStrategy, Component, computed, effect } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  ViewEncapsulation,
+  computed,
+  effect,
+} from '@angular/core';
 import { addressOf, type HostFunction } from '@rondo/core/host';
-import { Hands } from '../../../shared/ui/hands';
-import { LivePicture, type Shape } from './live-picture';
-import { Key, Slide } from './playable';
+import { Hands } from '../../../../shared/ui/hands';
+import { LivePicture } from '../live-picture';
+import type { Shape } from '../picture-painter';
+import { Key, Slide } from '../playable';
 
 /** How a function of whatever kind is shown and played. */
 const SHAPES: Readonly<Record<HostFunction['kind'], Shape>> = {
@@ -33,7 +40,7 @@ function signOf(label: string, others: readonly string[]): string {
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div
-      class="host"
+      class="picture picture-plain"
       role="group"
       [attr.aria-label]="model().name"
       [rondoHands]="this"
@@ -121,7 +128,8 @@ function signOf(label: string, others: readonly string[]): string {
       </div>
     </div>
   `,
-  styleUrls: ['./picture.css', './plain-picture.css'],
+  styleUrls: ['../picture.css', './plain-picture.css'],
+  encapsulation: ViewEncapsulation.None,
 })
 export class PlainPicture extends LivePicture {
   protected readonly Math = Math;
