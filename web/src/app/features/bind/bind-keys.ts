@@ -83,7 +83,11 @@ export const bindKeys = (does: BindDoes): readonly Shortcut[] => [
     shown: 'Tab',
     does: 'To the drawing, the host’s picture, and what is beside them',
   },
-  { keys: [], shown: 'Arrows', does: 'Go between the controls of a drawing, and of a host’s picture' },
+  {
+    keys: [],
+    shown: 'Arrows',
+    does: 'Go between the controls of a drawing, and of a host’s picture',
+  },
   {
     keys: [],
     shown: 'Enter',
