@@ -1,4 +1,6 @@
 const FIRST_SIZE = 4_096;
+/** Stretches from this length on are copied as a whole, in bytes. */
+const LONG = 24;
 
 /** A simulated cable: bytes go in at one end and come out at the other, in order and in the chunks they went in. */
 export class Cable {
@@ -6,6 +8,10 @@ export class Cable {
   private bytes = new Uint8Array(FIRST_SIZE);
   private length = 0;
   private spare = new Uint8Array(FIRST_SIZE);
+  /** The stretch that was copied last: whoever writes here does so from one buffer, and a view of it is made once. */
+  private view: Uint8Array = new Uint8Array();
+  private viewed: Uint8Array | null = null;
+  private viewedFrom = 0;
 
   /** Puts bytes in. An unplugged cable loses them. */
   push(bytes: Uint8Array, from: number, to: number): void {
@@ -17,10 +23,20 @@ export class Cable {
       this.bytes = larger;
     }
     const { bytes: into } = this;
-    let at = this.length;
-    // A loop, because most stretches are a few bytes long.
-    for (let i = from; i < to; i++) into[at++] = bytes[i];
+    if (to - from >= LONG) into.set(this.viewOf(bytes, from, to), this.length);
+    else for (let i = from, at = this.length; i < to; i++) into[at++] = bytes[i];
     this.length = needed;
+  }
+
+  private viewOf(bytes: Uint8Array, from: number, to: number): Uint8Array {
+    const isSame =
+      this.viewed === bytes && this.viewedFrom === from && this.view.length === to - from;
+    if (!isSame) {
+      this.view = bytes.subarray(from, to);
+      this.viewed = bytes;
+      this.viewedFrom = from;
+    }
+    return this.view;
   }
 
   get isEmpty(): boolean {

@@ -14,7 +14,7 @@ import { Speaker } from './codec/speaker.js';
 
 /** Longest text that a host writes, in characters. */
 const LONGEST_TEXT = 200;
-/** Longest message that it says at once, in bytes. */
+/** Longest message that it says, in bytes. */
 const LONGEST_MESSAGE = 512;
 
 /** Stored on a 14-bit grid, as it is told. */
@@ -54,9 +54,11 @@ export abstract class SimulatedHost implements Hearer, SimulatedProgram {
   private readonly ear: Ear;
   private readonly speaker: Speaker;
   private readonly mouth: Mouth;
-  private readonly scratch = new Uint8Array(LONGEST_MESSAGE);
+  private readonly scratch = new Uint8Array(2 * LONGEST_MESSAGE);
   private readonly isText: Uint8Array;
   private readonly isContinuous: Uint8Array;
+  private readonly isOfSelected: Uint8Array;
+  private readonly isThere: Uint8Array;
   private readonly due: Uint8Array;
   private readonly dueList: Int32Array;
   private dueCount = 0;
@@ -78,6 +80,8 @@ export abstract class SimulatedHost implements Hearer, SimulatedProgram {
     this.slots = slotsOf(model);
     this.isText = Uint8Array.from(this.slots, ({ fn }) => (fn.kind === 'text' ? 1 : 0));
     this.isContinuous = Uint8Array.from(this.slots, ({ fn }) => (fn.kind === 'continuous' ? 1 : 0));
+    this.isOfSelected = Uint8Array.from(this.slots, ({ strip }) => (strip === SELECTED ? 1 : 0));
+    this.isThere = Uint8Array.from(this.slots, ({ exists }) => (exists ? 1 : 0));
     const count = this.slots.length;
     this.values = new Float64Array(count);
     this.texts = new Array<string>(count).fill('');
@@ -178,9 +182,9 @@ export abstract class SimulatedHost implements Hearer, SimulatedProgram {
   private isAsked = false;
 
   private apply(slot: number): void {
-    const real = this.slots[slot].strip === SELECTED ? this.base[slot] + this.selected : slot;
+    const real = this.isOfSelected[slot] === 1 ? this.base[slot] + this.selected : slot;
     // A bus has no arm: the same function of the selected strip does nothing then.
-    if (this.slots[real].exists) this.act(real);
+    if (this.isThere[real] === 1) this.act(real);
     else this.mark(slot);
   }
 
@@ -231,16 +235,25 @@ export abstract class SimulatedHost implements Hearer, SimulatedProgram {
     this.dueList[this.dueCount++] = slot;
   }
 
+  /** Says all that has changed, as much of it at once as there is room for. */
   protected report(): void {
+    let end = 0;
     for (let i = 0; i < this.dueCount; i++) {
       const slot = this.dueList[i];
       this.due[slot] = 0;
-      const length =
+      end +=
         this.isText[slot] === 1
-          ? this.speaker.sayText(slot, this.texts[slot], this.scratch, 0)
-          : this.speaker.sayFrom(slot, this.values, slot, this.scratch, 0);
-      if (length > 0 && !this.habits.silent) this.mouth.say(this.scratch, 0, length, this.now);
+          ? this.speaker.sayText(slot, this.texts[slot], this.scratch, end)
+          : this.speaker.sayFrom(slot, this.values, slot, this.scratch, end);
+      if (end < LONGEST_MESSAGE) continue;
+      this.say(end);
+      end = 0;
     }
     this.dueCount = 0;
+    if (end > 0) this.say(end);
+  }
+
+  private say(end: number): void {
+    if (!this.habits.silent) this.mouth.say(this.scratch, 0, end, this.now);
   }
 }
