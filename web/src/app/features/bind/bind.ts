@@ -61,6 +61,9 @@ import { LinkStandings } from './link-standings';
 import { Readout } from './readout';
 import { SurfacesShown } from './desk/surfaces-shown';
 import { TakenInHand } from './taken-in-hand';
+import { NextTouch } from './next-touch';
+import { LastBinding } from './last-binding';
+import { StandIns } from './stand-ins';
 import { Workbench, type Mode } from './workbench';
 import { Choice } from '../../shared/ui/form';
 
@@ -110,7 +113,18 @@ const STOPS = 'button:not([disabled]), a[href], input, [tabindex="0"]';
     Zoom,
     ZoomKeys,
   ],
-  providers: [Workbench, OwnCopy, Readout, SurfacesShown, HostsShown, LinkStandings, TakenInHand],
+  providers: [
+    Workbench,
+    LastBinding,
+    NextTouch,
+    StandIns,
+    OwnCopy,
+    Readout,
+    SurfacesShown,
+    HostsShown,
+    LinkStandings,
+    TakenInHand,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './bind.html',
   styleUrl: './bind.css',
@@ -126,6 +140,8 @@ export class Bind {
   private readonly screen = inject<ElementRef<HTMLElement>>(ElementRef);
   protected readonly engine = inject(EngineService);
   protected readonly bench = inject(Workbench);
+  protected readonly next = inject(NextTouch);
+  private readonly last = inject(LastBinding);
   private readonly store = inject(Store);
   private readonly app = inject(ApplicationRef);
   private readonly editor = inject(DocumentEditor);
@@ -205,22 +221,12 @@ export class Bind {
     });
     effect(() => this.engine.setHoldOff(this.holdOff()));
     // While something is being chosen, touches show and do not act.
-    effect(() =>
-      this.engine.setChoosing(
-        this.bench.choosing() > 0 ||
-          this.bench.mode() === 'pairs' ||
-          this.bench.pointed() !== null ||
-          this.bench.pairing() ||
-          this.bench.gathered() !== null ||
-          this.bench.run() !== null,
-      ),
-    );
+    effect(() => this.engine.setChoosing(this.next.isAwaited()));
     // What the last binding did is told until another control is taken.
     effect(() => {
       const selected = this.selected();
-      const result = untracked(this.bench.result);
-      if (result && selected && result.control.control !== selected.control)
-        this.bench.closeResult();
+      const result = untracked(this.last.result);
+      if (result && selected && result.control.control !== selected.control) this.last.close();
     });
     inject(DestroyRef).onDestroy(() => this.engine.setChoosing(false));
     const stop = this.engine.frames.paint((frame) => this.read(frame));
@@ -317,7 +323,7 @@ export class Bind {
   /** Closes what is open, the innermost first. */
   private escape(): void {
     if (this.finderOpen()) this.openFinder(false);
-    else if (this.bench.pointed()) this.bench.pointed.set(null);
+    else if (this.next.pointed()) this.next.pointed.set(null);
     else if (this.bench.mode() !== 'hand') this.bench.mode.set('hand');
     else if (this.bench.panel() !== 'none') this.bench.panel.set('none');
     else this.bench.chosenLayer.set(null);
@@ -330,7 +336,7 @@ export class Bind {
   }
 
   protected toggleMode(mode: Mode): void {
-    this.bench.pointed.set(null);
+    this.next.pointed.set(null);
     this.bench.mode.update((now) => (now === mode ? 'hand' : mode));
     if (this.bench.mode() !== 'hand') {
       this.sheetOpen.set(false);

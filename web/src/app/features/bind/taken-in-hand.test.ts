@@ -12,6 +12,8 @@ import { hostFeature, profileFeature, surfaceFeature } from '../../state/documen
 import { libraryFeature } from '../../state/library';
 import { selectionFeature } from '../../state/selection';
 import { SurfacesShown } from './desk/surfaces-shown';
+import { LastBinding } from './last-binding';
+import { NextTouch } from './next-touch';
 import { Readout } from './readout';
 import { TakenInHand } from './taken-in-hand';
 import { Workbench } from './workbench';
@@ -30,6 +32,8 @@ function room() {
       provideState(libraryFeature),
       provideState(selectionFeature),
       Workbench,
+      LastBinding,
+      NextTouch,
       SurfacesShown,
       Readout,
       TakenInHand,

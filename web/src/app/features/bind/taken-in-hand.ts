@@ -7,6 +7,7 @@ import { selectionActions } from '../../state/actions';
 import { profileFeature } from '../../state/document';
 import { selectionFeature } from '../../state/selection';
 import { SurfacesShown } from './desk/surfaces-shown';
+import { NextTouch } from './next-touch';
 import { Workbench } from './workbench';
 
 /** A control selected by touch stays so for this long, µs, whatever else moves. */
@@ -17,6 +18,7 @@ const STAY = 250_000;
 export class TakenInHand {
   private readonly engine = inject(EngineService);
   private readonly bench = inject(Workbench);
+  private readonly next = inject(NextTouch);
   private readonly surfaces = inject(SurfacesShown);
   private readonly store = inject(Store);
   private readonly profile = this.store.selectSignal(profileFeature.selectDocument);
@@ -35,13 +37,13 @@ export class TakenInHand {
     const control = touchedIn(frame);
     // The one that was touched may be gone, or another profile plays by now.
     if (!control) return;
-    if (this.bench.pointed()) {
-      this.bench.bindPointed(control);
+    if (this.next.pointed()) {
+      this.next.bindPointed(control);
       this.pick(control);
       return;
     }
     if (this.isGathered(control)) return;
-    if (this.locked() || this.bench.choosing() > 0) return;
+    if (this.locked() || this.next.choosing() > 0) return;
     // Where many controls move at once, the selection does not flicker between them.
     if (at - this.pickedAt < STAY && at >= this.pickedAt) return;
     if (control.part === 'push' && this.isOnlyClicked(control)) {
@@ -74,8 +76,8 @@ export class TakenInHand {
 
   /** Whether it is taken into what is being gathered control by control, and so not in hand. */
   private isGathered({ surface, control }: ControlRef): boolean {
-    if (this.bench.gathered()) this.bench.gather(surface, control);
-    else if (this.bench.run()) this.bench.takeIntoRun(surface, control);
+    if (this.next.gathered()) this.next.gather(surface, control);
+    else if (this.next.run()) this.next.takeIntoRun(surface, control);
     else return false;
     return true;
   }
@@ -83,14 +85,14 @@ export class TakenInHand {
   /** The control that was touched last takes it. */
   takePointed(): void {
     const selected = this.selected();
-    if (selected) this.bench.bindPointed(selected);
+    if (selected) this.next.bindPointed(selected);
   }
 
   /** Selects a control; false where it is selected already. */
   pick(control: ControlRef): boolean {
     this.bench.touched.set(control);
     // What is being chosen is for the control that was in hand when that began.
-    if (this.bench.choosing() > 0) return false;
+    if (this.next.choosing() > 0) return false;
     if (this.isGathered(control)) return false;
     const same = this.isInHand(control);
     if (!same) this.store.dispatch(selectionActions.select({ control }));

@@ -19,6 +19,8 @@ import { DocumentEditor } from '../../state/documents';
 import { libraryFeature } from '../../state/library';
 import { selectionFeature } from '../../state/selection';
 import { choicesFor } from './round/choices';
+import { LastBinding } from './last-binding';
+import { NextTouch } from './next-touch';
 import { Workbench } from './workbench';
 
 /** The bench with a profile on it, an editor and a store of its own; nothing plays and nothing is saved. */
@@ -33,6 +35,8 @@ function room(document: Profile = nineFerriesMix()) {
       provideState(libraryFeature),
       provideState(selectionFeature),
       Workbench,
+      LastBinding,
+      NextTouch,
       { provide: EngineService, useValue: { plan: null } },
     ],
   });
@@ -49,6 +53,8 @@ function room(document: Profile = nineFerriesMix()) {
   const bench = TestBed.inject(Workbench);
   return {
     bench,
+    last: TestBed.inject(LastBinding),
+    next: TestBed.inject(NextTouch),
     editor: TestBed.inject(DocumentEditor),
     now: () => bench.profile() as Profile,
     take: (control: ControlRef) => store.dispatch(selectionActions.select({ control })),
@@ -71,29 +77,29 @@ test('the offers of the last binding concern it alone: kept beside, exchanged, o
   fc.assert(
     fc.property(ref, fc.nat(), fc.constantFrom('add' as const, 'swap' as const), (at, n, way) => {
       const all = room();
-      const { bench, editor, now, take } = all;
+      const { bench, last, editor, now, take } = all;
       take(at);
       const actions = offered(all, at);
       fc.pre(actions.length > 0);
       const action = actions[n % actions.length];
       const before = now();
-      bench.bind(action);
+      last.bind(action);
       expect(bench.binding()?.actions.map(targetOf)).toContain(targetOf(action));
-      expect(bench.result()?.control).toEqual(at);
+      expect(last.result()?.control).toEqual(at);
       // Done another way it is as if it had been done so at first.
-      bench.again(way);
+      last.again(way);
       const layer = bench.layer();
       const wanted = bind(before, 'B', at, action, { layer, gesture: 'press' }, way).document;
       expect(now()).toEqual(wanted);
       // One step back and all is as it was; what was said of it is said no more.
       bench.undo();
       expect(now()).toEqual(before);
-      expect(bench.result()).toBeNull();
-      bench.bind(action);
+      expect(last.result()).toBeNull();
+      last.bind(action);
       editor.edit('profile', (profile) => rename(profile, 'Another name'));
-      expect(bench.result()).toBeNull();
+      expect(last.result()).toBeNull();
       const renamed = now();
-      bench.again(way);
+      last.again(way);
       expect(now()).toBe(renamed);
     }),
     { numRuns: 40 },
@@ -104,7 +110,7 @@ test('what is said to have been there before was there, and nothing is said wher
   fc.assert(
     fc.property(ref, fc.nat(), fc.boolean(), (at, n, again) => {
       const all = room();
-      const { bench, now, take } = all;
+      const { bench, last, now, take } = all;
       take(at);
       const actions = offered(all, at);
       fc.pre(actions.length > 0);
@@ -115,8 +121,8 @@ test('what is said to have been there before was there, and nothing is said wher
       const others = (here?.actions ?? []).filter(
         (one) => targetOf(one) === null || targetOf(one) !== targetOf(action),
       );
-      bench.bind(action);
-      const said = bench.result()?.before ?? '';
+      last.bind(action);
+      const said = last.result()?.before ?? '';
       expect(said === '').toBe(others.length === 0);
       for (const one of others) expect(said).toContain(bench.namesOf(before).action(one));
     }),
@@ -177,18 +183,18 @@ test('what was pointed at waits for a control that can take it, and says why one
   fc.assert(
     fc.property(ref, ref, fc.nat(), (from, to, n) => {
       const all = room();
-      const { bench, now } = all;
+      const { last, next, now } = all;
       const actions = offered(all, from);
       fc.pre(actions.length > 0);
       const action = actions[n % actions.length];
-      bench.pointed.set({ action, name: 'What was pointed at' });
+      next.pointed.set({ action, name: 'What was pointed at' });
       const before = now();
-      bench.bindPointed(to);
+      next.bindPointed(to);
       const fits = offered(all, to).some((one) => targetOf(one) === targetOf(action));
-      expect(bench.pointed() === null).toBe(fits);
-      expect(bench.misfit() === '').toBe(fits);
+      expect(next.pointed() === null).toBe(fits);
+      expect(next.misfit() === '').toBe(fits);
       if (!fits) expect(now()).toBe(before);
-      else expect(bench.result()?.control).toEqual(to);
+      else expect(last.result()?.control).toEqual(to);
     }),
     { numRuns: 40 },
   );
@@ -197,12 +203,12 @@ test('what was pointed at waits for a control that can take it, and says why one
 test('controls that are chosen one by one are of one kind and one surface, each there once', () => {
   fc.assert(
     fc.property(ref, fc.array(ref, { maxLength: 12 }), (first, touched) => {
-      const { bench, take } = room();
+      const { next, take } = room();
       take(first);
-      bench.run.set({ controls: [] });
-      for (const { control: id } of touched) bench.takeIntoRun(SURFACE, id);
-      bench.takeIntoRun('another', 'fader-1');
-      const controls = bench.run()?.controls ?? [];
+      next.run.set({ controls: [] });
+      for (const { control: id } of touched) next.takeIntoRun(SURFACE, id);
+      next.takeIntoRun('another', 'fader-1');
+      const controls = next.run()?.controls ?? [];
       expect(new Set(controls).size).toBe(controls.length);
       expect(controls).not.toContain(first.control);
       for (const id of controls) expect(inputsOf(HARROW_8, control(id))).toContain(first.part);

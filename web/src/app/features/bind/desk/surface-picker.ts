@@ -36,7 +36,7 @@ import { LibraryService } from '../../../state/library';
 import { selectListOf } from '../../../state/list';
 import { Choice, TextField, type Option } from '../../../shared/ui/form';
 import { OwnCopy } from '../own-copy';
-import { Workbench } from '../workbench';
+import { StandIns } from '../stand-ins';
 
 /** A word as something to choose. */
 const asOption = <T extends string>(value: T): Option<T> => ({
@@ -60,7 +60,7 @@ export class SurfacePicker {
   private readonly editor = inject(DocumentEditor);
   private readonly store = inject(Store);
   private readonly library = inject(LibraryService);
-  private readonly bench = inject(Workbench);
+  private readonly standIns = inject(StandIns);
   private readonly list = this.store.selectSignal(selectListOf.surface);
   private readonly hostList = this.store.selectSignal(selectListOf.host);
 
@@ -155,12 +155,12 @@ export class SurfacePicker {
   }
 
   protected openStandIn(id: string): void {
-    this.bench.openStandIn(id);
+    this.standIns.open(id);
     this.left.emit();
   }
 
   protected letStandIn(id: string, host: string): void {
-    this.bench.letStandIn(id, host);
+    this.standIns.letStandIn(id, host);
     this.left.emit();
   }
 

@@ -11,6 +11,7 @@ import { EngineService } from '../../../engine/engine.service';
 import type { Frame } from '../../../engine/frame';
 import { answerOf } from '../round/round-view';
 import { allDeaf } from '../deaf';
+import { NextTouch } from '../next-touch';
 import { Workbench } from '../workbench';
 import { Choice, NumberField } from '../../../shared/ui/form';
 import { FormsModule } from '@angular/forms';
@@ -39,6 +40,7 @@ const TESTS = [
 })
 export class LightsStrip {
   protected readonly bench = inject(Workbench);
+  protected readonly next = inject(NextTouch);
   private readonly engine = inject(EngineService);
   protected readonly tests = TESTS;
   protected readonly choices = [
@@ -121,7 +123,7 @@ export class LightsStrip {
     const stop = this.engine.frames.paint((frame) => this.read(frame));
     inject(DestroyRef).onDestroy(() => {
       stop();
-      this.bench.gathered.set(null);
+      this.next.gathered.set(null);
       this.bench.showingId.set(null);
       this.end();
       this.tryOut(null);
@@ -162,7 +164,7 @@ export class LightsStrip {
   /** Shows what is in hand on the lights that were gathered. */
   protected show(spread: 'same' | 'row'): void {
     const target = this.target();
-    const on = this.bench.gathered();
+    const on = this.next.gathered();
     if (!target || !on) return;
     this.bench.edit((profile) =>
       addShowing(profile, `Show ${target.label} elsewhere`, {
@@ -172,7 +174,7 @@ export class LightsStrip {
         spread,
       }),
     );
-    this.bench.gathered.set(null);
+    this.next.gathered.set(null);
   }
 
   /** Opens the looks of a showing beside the drawing. */

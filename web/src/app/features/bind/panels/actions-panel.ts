@@ -9,6 +9,7 @@ import { PanelHead } from './panel-head';
 import { NotesFields } from './notes-fields';
 import { SendFields } from './send-fields';
 import { SetUps } from '../../../state/set-ups';
+import { LastBinding } from '../last-binding';
 import { Workbench } from '../workbench';
 import { OneOf, Switch } from '../../../shared/ui/form';
 
@@ -135,6 +136,7 @@ type Notes = Extract<Action, { do: 'notes' }>;
 })
 export class ActionsPanel {
   protected readonly bench = inject(Workbench);
+  private readonly last = inject(LastBinding);
   private readonly setUps = inject(SetUps);
   protected readonly finding = signal(false);
   protected readonly hows = [
@@ -200,7 +202,7 @@ export class ActionsPanel {
   protected add(action: Action): void {
     this.finding.set(false);
     if (!this.bench.binding()) {
-      this.bench.bind(action);
+      this.last.bind(action);
       return;
     }
     this.bench.change('Add an action', (binding) => {

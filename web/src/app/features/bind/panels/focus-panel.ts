@@ -13,6 +13,7 @@ import { edit } from '@rondo/core/document';
 import type { ControlRef } from '@rondo/core/profile';
 import { OutField } from '../../../engine/frame';
 import { PanelHead } from './panel-head';
+import { NextTouch } from '../next-touch';
 import { Workbench } from '../workbench';
 import { OneOf } from '../../../shared/ui/form';
 
@@ -121,6 +122,7 @@ import { OneOf } from '../../../shared/ui/form';
 })
 export class FocusPanel {
   protected readonly bench = inject(Workbench);
+  private readonly next = inject(NextTouch);
   protected readonly at = signal(0);
 
   /** The host whose picture is shown, where it has parameters in focus; else the first that has. */
@@ -162,7 +164,7 @@ export class FocusPanel {
   protected readonly says = signal('');
 
   constructor() {
-    inject(DestroyRef).onDestroy(() => this.bench.pairing.set(false));
+    inject(DestroyRef).onDestroy(() => this.next.pairing.set(false));
     effect(() => {
       const touched = this.bench.touched();
       const waiting = untracked(this.waits);
@@ -175,7 +177,7 @@ export class FocusPanel {
   protected wait(id: string): void {
     const waiting = this.waits() === id ? '' : id;
     this.waits.set(waiting);
-    this.bench.pairing.set(waiting !== '');
+    this.next.pairing.set(waiting !== '');
     this.says.set(waiting === '' ? '' : 'Touch the control that is to have it.');
   }
 

@@ -14,7 +14,7 @@ import { InputText } from 'primeng/inputtext';
 import { EngineService } from '../../../engine/engine.service';
 import { Head, type Frame } from '../../../engine/frame';
 import { NumberField, TextField } from '../../../shared/ui/form';
-import { Workbench } from '../workbench';
+import { NextTouch } from '../next-touch';
 import { ChordCatcher } from './chord-catcher';
 
 type Notes = Extract<Action, { do: 'notes' }>;
@@ -84,7 +84,7 @@ export class NotesFields {
   /** What is to change; `velocity` undefined is as it is played. */
   readonly changed = output<Partial<Pick<Notes, 'notes' | 'channel' | 'velocity'>>>();
   private readonly engine = inject(EngineService);
-  private readonly bench = inject(Workbench);
+  private readonly next = inject(NextTouch);
   protected readonly written = computed(() =>
     this.action()
       .notes.map((note) => noteName(note))
@@ -128,7 +128,7 @@ export class NotesFields {
       seen = at;
     };
     // Meanwhile touches show and do not act, and another control is not taken in hand.
-    this.bench.choosing.update((count) => count + 1);
+    this.next.choosing.update((count) => count + 1);
     const ends = [
       this.engine.ports.watchAll(),
       this.engine.midi.watch((_, bytes) => tell(catcher.take(bytes))),
@@ -137,7 +137,7 @@ export class NotesFields {
     this.catching.set(true);
     this.stop = () => {
       for (const end of ends) end();
-      this.bench.choosing.update((count) => count - 1);
+      this.next.choosing.update((count) => count - 1);
       this.catching.set(false);
       this.stop = () => undefined;
     };

@@ -28,6 +28,7 @@ import {
 } from '@rondo/core/profile';
 import { stripName } from '../names';
 import { PanelHead } from './panel-head';
+import { NextTouch } from '../next-touch';
 import { Workbench } from '../workbench';
 import { ActMenu, Choice, NumberField, OneOf, Switch, type Option } from '../../../shared/ui/form';
 
@@ -54,6 +55,7 @@ const ALONG_WORDS: Readonly<Record<Along, string>> = {
 })
 export class RepeatPanel {
   protected readonly bench = inject(Workbench);
+  protected readonly next = inject(NextTouch);
   protected readonly controlStep = signal(1);
   protected readonly by_ = signal(1);
   protected readonly half = signal<Side>('left');
@@ -126,7 +128,7 @@ export class RepeatPanel {
         controlStep: this.controlStep(),
         along: this.along_(),
         by: this.by_(),
-        controls: this.bench.run()?.controls,
+        controls: this.next.run()?.controls,
       },
       (host) => this.bench.hostModel(host),
     );
@@ -134,7 +136,7 @@ export class RepeatPanel {
   protected readonly preview = computed(() => {
     const profile = this.bench.profile();
     if (!profile) return [];
-    const isChosen = this.bench.run() !== null;
+    const isChosen = this.next.run() !== null;
     return this.entries().map(({ control, label, actions, taken }, at) => ({
       id: control.control,
       label,
@@ -243,11 +245,11 @@ export class RepeatPanel {
     // What was chosen for one binding is nothing for another.
     effect(() => {
       this.bench.selected();
-      untracked(() => this.bench.run.set(null));
+      untracked(() => this.next.run.set(null));
     });
     inject(DestroyRef).onDestroy(() => {
       this.bench.preview.set(null);
-      this.bench.run.set(null);
+      this.next.run.set(null);
     });
   }
 
@@ -257,7 +259,7 @@ export class RepeatPanel {
   }
 
   protected leaveOut(control: string): void {
-    this.bench.run.update(
+    this.next.run.update(
       (run) => run && { ...run, controls: run.controls.filter((id) => id !== control) },
     );
   }
@@ -271,7 +273,7 @@ export class RepeatPanel {
       applySeries(profile, `Series of ${ready + 1}`, binding.id, entries),
     );
     this.made.set(ready);
-    this.bench.run.set(null);
+    this.next.run.set(null);
   }
 
   protected copyTo(id: string, layer: string): void {

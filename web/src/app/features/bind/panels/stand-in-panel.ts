@@ -12,6 +12,8 @@ import { expectedBy } from '@rondo/core/host';
 import { setPair, setStandsIn } from '@rondo/core/profile';
 import { KIND_NAMES, type Control, type Surface } from '@rondo/core/surface';
 import { PanelHead } from './panel-head';
+import { NextTouch } from '../next-touch';
+import { StandIns } from '../stand-ins';
 import { Workbench } from '../workbench';
 import { Choice, Switch, type Option } from '../../../shared/ui/form';
 import { InputText } from 'primeng/inputtext';
@@ -136,13 +138,15 @@ interface Expected {
 })
 export class StandInPanel {
   protected readonly bench = inject(Workbench);
+  private readonly next = inject(NextTouch);
+  private readonly standIns = inject(StandIns);
   protected readonly typed = signal('');
   protected readonly onlyOpen = signal(false);
   /** The expected control that takes what is touched next. */
   protected readonly armed = signal('');
   private readonly id = computed(() => {
     const profile = this.bench.profile();
-    const chosen = this.bench.standInOf();
+    const chosen = this.standIns.of();
     return profile && Object.hasOwn(profile.surfaces, chosen)
       ? chosen
       : (profile?.surfaceOrder[0] ?? '');
@@ -161,7 +165,7 @@ export class StandInPanel {
     { value: '', label: 'no program: it is itself' },
     ...this.hosts().map(({ id, label }) => ({ value: id, label })),
   ]);
-  private readonly units = computed(() => this.bench.expectedOf(this.hostId()));
+  private readonly units = computed(() => this.standIns.expectedOf(this.hostId()));
   protected readonly about = computed(() =>
     this.units()
       .map(({ name }) => name)
@@ -207,7 +211,7 @@ export class StandInPanel {
   });
 
   constructor() {
-    inject(DestroyRef).onDestroy(() => this.bench.pairing.set(false));
+    inject(DestroyRef).onDestroy(() => this.next.pairing.set(false));
     // A touch gives the waiting control its own.
     effect(() => {
       const selected = this.bench.touched();
@@ -223,11 +227,11 @@ export class StandInPanel {
   protected choose(host: string): void {
     const id = this.id();
     if (host === '') this.bench.edit((profile) => setStandsIn(profile, id, null));
-    else this.bench.letStandIn(id, host);
+    else this.standIns.letStandIn(id, host);
   }
 
   protected propose(): void {
-    this.bench.letStandIn(this.id(), this.hostId());
+    this.standIns.letStandIn(this.id(), this.hostId());
   }
 
   protected pair(row: { readonly for: string; readonly unit: number }, control: string): void {
@@ -237,7 +241,7 @@ export class StandInPanel {
 
   protected arm(key: string): void {
     this.armed.update((now) => (now === key ? '' : key));
-    this.bench.pairing.set(this.armed() !== '');
+    this.next.pairing.set(this.armed() !== '');
   }
 }
 

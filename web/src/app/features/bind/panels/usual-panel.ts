@@ -17,6 +17,7 @@ import {
 } from '@rondo/core/profile';
 import { Choice, type Option } from '../../../shared/ui/form';
 import { instanceName } from '../names';
+import { NextTouch } from '../next-touch';
 import { Workbench } from '../workbench';
 import { PanelHead } from './panel-head';
 
@@ -98,7 +99,7 @@ const keyOf = (scope: Scope | null): string => (scope ? JSON.stringify(scope) : 
               </div>
             }
             @if (group.title === 'Surfaces') {
-              @if (bench.run(); as run) {
+              @if (next.run(); as run) {
                 <div class="row">
                   <span role="status">
                     {{
@@ -116,7 +117,7 @@ const keyOf = (scope: Scope | null): string => (scope ? JSON.stringify(scope) : 
                       (chosen)="setRun($event)"
                     />
                   }
-                  <button type="button" class="small" (click)="bench.run.set(null)">Cancel</button>
+                  <button type="button" class="small" (click)="next.run.set(null)">Cancel</button>
                 </div>
               } @else {
                 <div class="row">
@@ -143,6 +144,7 @@ const keyOf = (scope: Scope | null): string => (scope ? JSON.stringify(scope) : 
 })
 export class UsualPanel {
   protected readonly bench = inject(Workbench);
+  protected readonly next = inject(NextTouch);
   protected readonly hosts = computed<Option<string>[]>(() => {
     const profile = this.bench.profile();
     return (profile?.hostOrder ?? []).map((value) => ({
@@ -198,7 +200,7 @@ export class UsualPanel {
   });
 
   constructor() {
-    inject(DestroyRef).onDestroy(() => this.bench.run.set(null));
+    inject(DestroyRef).onDestroy(() => this.next.run.set(null));
   }
 
   private row(place: UsualPlace, label: string, isPart: boolean): Row {
@@ -248,12 +250,12 @@ export class UsualPanel {
   }
 
   protected begin(): void {
-    this.bench.run.set({ controls: [], any: true });
+    this.next.run.set({ controls: [], any: true });
   }
 
   protected setRun(value: string): void {
-    const { surface = '', controls = [] } = this.bench.run() ?? {};
-    this.bench.run.set(null);
+    const { surface = '', controls = [] } = this.next.run() ?? {};
+    this.next.run.set(null);
     if (controls.length > 0) this.set({ surface, controls }, value);
   }
 }

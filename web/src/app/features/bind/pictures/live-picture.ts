@@ -4,6 +4,7 @@ import { EngineService } from '../../../engine/engine.service';
 import { SlotField } from '../../../engine/frame';
 import type { Grip, Played } from '../../../shared/ui/hands';
 import { Roving } from '../../../shared/ui/roving';
+import { NextTouch } from '../next-touch';
 import { Workbench } from '../workbench';
 import { CAP_SHARE, PicturePainter, type PaintsToo, type Shape } from './picture-painter';
 import type { Reach } from './reach';
@@ -44,6 +45,7 @@ export abstract class LivePicture implements Played {
   protected readonly engine = inject(EngineService);
   /** On the Bind screen a function of the picture can be pointed at. */
   private readonly bench = inject(Workbench, { optional: true });
+  private readonly next = inject(NextTouch, { optional: true });
   private readonly root: HTMLElement = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   /** Where the keyboard is in the picture. */
   readonly roving = new Roving();
@@ -95,9 +97,9 @@ export abstract class LivePicture implements Played {
 
   private point({ address }: Target): void {
     const fn = this.painter.fnAt(address) ?? this.fnAt(address);
-    const { bench } = this;
+    const { bench, next } = this;
     const profile = bench?.profile();
-    if (!fn || !bench || !profile) return;
+    if (!fn || !bench || !next || !profile) return;
     const place = address.slice(fn.id.length + 1);
     const strip = place === '' ? -1 : place === 'selected' ? SELECTED : Number(place) - 1;
     const scope =
@@ -108,8 +110,8 @@ export abstract class LivePicture implements Played {
           : ({ kind: 'fixed', strip } as const);
     const target = { host: this.hostId(), function: fn.id, scope };
     const name = bench.namesOf(profile).target(target);
-    bench.misfit.set('');
-    bench.pointed.set({ action: { do: 'function', behaviour: 'follow', ...target }, name });
+    next.misfit.set('');
+    next.pointed.set({ action: { do: 'function', behaviour: 'follow', ...target }, name });
   }
 
   private fnAt(address: string): HostFunction | undefined {

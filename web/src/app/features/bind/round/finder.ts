@@ -16,6 +16,7 @@ import { SCOPES, choiceKey, type Choice, type ScopeChoice } from './choice';
 import { searchWithValues } from './choice-search';
 import { recentChoices, rememberChoice } from './recent';
 import { Shortcuts } from '../../../shared/ui/shortcuts';
+import { NextTouch } from '../next-touch';
 import { Workbench } from '../workbench';
 
 const MOST_SHOWN = 60;
@@ -94,7 +95,7 @@ const SCOPE_WORDS: Readonly<Record<ScopeChoice, string>> = {
       @if (layer(); as name) {
         <b>Binds on {{ name }}.</b>
       }
-      @if (bench && !bench.pointed()) {
+      @if (bench && !next?.pointed()) {
         <button
           type="button"
           class="usual"
@@ -224,6 +225,7 @@ export class Finder {
     }));
   });
   protected readonly bench = inject(Workbench, { optional: true });
+  protected readonly next = inject(NextTouch, { optional: true });
   /** The layer that an edit goes to; not said of the only one. */
   protected readonly layer = computed(() =>
     (this.bench?.profile()?.layerOrder.length ?? 0) > 1 ? this.bench?.layerLabel() : '',
@@ -254,8 +256,8 @@ export class Finder {
       },
     ]);
     // Hands on the surface only show what they touch until something is chosen.
-    this.bench?.choosing.update((count) => count + 1);
-    inject(DestroyRef).onDestroy(() => this.bench?.choosing.update((count) => count - 1));
+    this.next?.choosing.update((count) => count + 1);
+    inject(DestroyRef).onDestroy(() => this.next?.choosing.update((count) => count - 1));
   }
 
   protected openUsual(): void {

@@ -16,6 +16,7 @@ import { proposePairs, type Movement } from '@rondo/core/teach';
 import { EngineService } from '../../../engine/engine.service';
 import { Head, PartField, SlotField, type Frame } from '../../../engine/frame';
 
+import { LastBinding } from '../last-binding';
 import { Workbench } from '../workbench';
 
 const RHYTHM = { every: 2, turn: 1 };
@@ -151,6 +152,7 @@ interface Row {
 })
 export class Pairs {
   protected readonly bench = inject(Workbench);
+  private readonly last = inject(LastBinding);
   private readonly engine = inject(EngineService);
   private plan: PlainPlan | null = null;
   private heardAt = new Float64Array(0);
@@ -244,12 +246,12 @@ export class Pairs {
   }
 
   protected accept(row: Row): void {
-    this.bench.bind(row.action, row.ref, 'replace', 'press');
+    this.last.bind(row.action, row.ref, 'replace', 'press');
     this.drop(row);
   }
 
   protected acceptAll(): void {
-    for (const row of this.rows()) this.bench.bind(row.action, row.ref, 'replace', 'press');
+    for (const row of this.rows()) this.last.bind(row.action, row.ref, 'replace', 'press');
     this.forget();
   }
 

@@ -35,6 +35,9 @@ import { CAUSE_WORDS, GESTURE_WORDS } from '../names';
 import { roundView, strayText, type RoundView } from './round-view';
 import { ShapeCurve } from './shape-curve';
 import { SetUps } from '../../../state/set-ups';
+import { NextTouch } from '../next-touch';
+import { LastBinding } from '../last-binding';
+import { StandIns } from '../stand-ins';
 import { Workbench, type Panel } from '../workbench';
 import { Choice } from '../../../shared/ui/form';
 
@@ -77,6 +80,9 @@ export class Round {
   protected readonly behaviours = [...OFFERED];
   protected readonly steps = [...STEPS];
   protected readonly bench = inject(Workbench);
+  private readonly next = inject(NextTouch);
+  protected readonly last = inject(LastBinding);
+  private readonly standIns = inject(StandIns);
   private readonly setUps = inject(SetUps);
   private readonly store = inject(Store);
   private readonly engine = inject(EngineService);
@@ -265,15 +271,14 @@ export class Round {
 
   protected bind(action: Action): void {
     this.finderOpenChange.emit(false);
-    if (this.selected()) this.bench.bind(action);
+    if (this.selected()) this.last.bind(action);
     // The control comes after: the next that is touched.
-    else
-      this.bench.pointed.set({ action, name: this.bench.namesOf(this.profile()).action(action) });
+    else this.next.pointed.set({ action, name: this.bench.namesOf(this.profile()).action(action) });
   }
 
   protected add(action: Action): void {
     this.finderOpenChange.emit(false);
-    this.bench.bind(action, this.selected(), 'add');
+    this.last.bind(action, this.selected(), 'add');
   }
 
   protected open(panel: Panel): void {
@@ -281,7 +286,7 @@ export class Round {
   }
 
   protected openStandIn(): void {
-    this.bench.openStandIn(this.selected()?.surface ?? '');
+    this.standIns.open(this.selected()?.surface ?? '');
   }
 
   /** Links to the program of what is in hand, where it has not told and can be asked once more. */
