@@ -9,7 +9,7 @@ import {
 import { addShowing, removeShowing, type FunctionAction } from '@rondo/core/profile';
 import { EngineService } from '../../../engine/engine.service';
 import type { Frame } from '../../../engine/frame';
-import { answerOf } from '../round/round-view';
+import { answerOf } from '../round/answer';
 import { allDeaf } from '../deaf';
 import { NextTouch } from '../next-touch';
 import { Workbench } from '../workbench';

@@ -1,35 +1,30 @@
 import { valueText as hostText } from '@rondo/core/host';
 import type { Action, Binding, ControlRef, Gesture } from '@rondo/core/profile';
 import {
-  LookBook,
   InputMode,
   STOP_STATION,
-  Shows,
   Stop,
   notAvailable,
   partKey,
   slotOfAim,
-  type OutPlan,
   type PlainPlan,
-  type SlotPlan,
   type Station,
 } from '@rondo/core/round';
-import {
-  MAX_VALUE_BYTES,
-  Sender,
-  PART_NAMES,
-  heldField,
-  isRelative,
-  placeText,
-  topOf,
-  type InputPart,
-  type Level,
-  type Pattern,
-  type ReturnLevels,
-} from '@rondo/core/surface';
-import { OSC_MESSAGE, describePacked, packedToHex, toHex } from '@rondo/core/wire';
+import { PART_NAMES, isRelative, placeText, type Pattern } from '@rondo/core/surface';
+import { OSC_MESSAGE, describePacked, packedToHex } from '@rondo/core/wire';
 import { Head, OutField, PartField, SlotField, type Frame } from '../../../engine/frame';
 import type { Names } from '../names';
+import {
+  answerOf,
+  levelsOf,
+  outputHex,
+  outputText,
+  ruleText,
+  silence,
+  type Silent,
+} from './answer';
+import { oscText } from './osc-words';
+import { pickupText, shapeText } from './shape-words';
 import type { Stack } from './stack';
 
 /** What the round shows of the control in hand at one moment. */
@@ -66,7 +61,7 @@ export interface RoundView {
   /** Where the last message stopped and why, in a sentence. */
   readonly stop: { readonly station: Station; readonly why: string } | null;
   /** Why nothing comes back, where nothing does. */
-  readonly silent: { readonly station: Station; readonly why: string } | null;
+  readonly silent: Silent | null;
 }
 
 const KNOW_WORDS = ['unknown', 'assumed', 'known'] as const;
@@ -88,98 +83,10 @@ const WHY: Readonly<Record<Stop, string>> = {
   [Stop.Pickup]: 'The control stands elsewhere than its function.',
 };
 
-const RULES: Readonly<Record<Shows, string>> = {
-  [Shows.Motor]: 'The motor goes where the host has it, unless it is touched.',
-  [Shows.Light]: 'The light is on while the function is on.',
-  [Shows.Ring]: 'The ring shows the value.',
-  [Shows.Text]: 'The display shows the value.',
-  [Shows.Meter]: 'The meter shows the level.',
-};
-const LIGHT_RULES = {
-  state: RULES[Shows.Light],
-  told: 'The light is as the program tells its lamp.',
-  bands: 'The light has a look for each band of the value.',
-  gradient: 'The light goes smoothly with the value.',
-} as const;
-const LEVEL_WORDS: Readonly<Record<Level, string>> = {
-  usual: 'as usual',
-  surface: 'the surface says so',
-  profile: 'the whole profile says so',
-  layer: 'its layer says so',
-  binding: 'this binding says so',
-};
-
-/** What is shown of a function, in a sentence. */
-function ruleText({ shows }: OutPlan, levels: ReturnLevels): string {
-  const inverted = heldField('invert', levels).value ? ' The other way round.' : '';
-  if (shows === Shows.Light) return LIGHT_RULES[heldField('by', levels).value] + inverted;
-  return RULES[shows] + (shows === Shows.Ring ? inverted : '');
-}
-
-const books = new WeakMap<PlainPlan, LookBook>();
-
-/** What each level says of what comes back of a binding. */
-function levelsOf(plan: PlainPlan, out: OutPlan, binding: number): ReturnLevels {
-  let book = books.get(plan);
-  if (!book) books.set(plan, (book = new LookBook(plan)));
-  return book.levelsOf(out, binding, -1);
-}
-
 function ago(micros: number): string {
   if (micros < 1_000_000) return 'now';
   const seconds = Math.floor(micros / 1_000_000);
   return seconds < 60 ? `${seconds} s ago` : `${Math.floor(seconds / 60)} min ago`;
-}
-
-/** Outputs that answer a part, the likeliest first. */
-const ANSWERS: Readonly<Record<InputPart, readonly Shows[]>> = {
-  value: [Shows.Motor, Shows.Ring],
-  push: [Shows.Light, Shows.Ring],
-  touch: [Shows.Motor],
-  pressure: [Shows.Light],
-};
-
-/** The output that answers a part: a motor or ring for a value, a light for a press; −1 where there is none. */
-export function answerOf(plan: PlainPlan, selected: ControlRef): number {
-  for (const shows of ANSWERS[selected.part]) {
-    const found = plan.outs.findIndex(
-      (out) =>
-        out.shows === shows &&
-        out.control.id === selected.control &&
-        plan.links[out.link].id === selected.surface,
-    );
-    if (found >= 0) return found;
-  }
-  return -1;
-}
-
-const UNKNOWN: Pattern = { type: 'controller', channel: 1, number: 0 };
-
-function outputText(out: OutPlan, frame: Frame, index: number): string {
-  const wire = frame.out(index, OutField.Wire);
-  if (wire < 0) return 'Nothing sent yet';
-  switch (out.shows) {
-    case Shows.Motor:
-      return `Motor at ${motorText(out.control.takes.motor ?? UNKNOWN, wire)}`;
-    case Shows.Light:
-      return wire > 0 ? 'Light on' : 'Light off';
-    case Shows.Ring:
-      return (wire & 0x0f) === 0 ? 'Ring dark' : `Ring at ${wire & 0x0f} of 11`;
-    default:
-      return '';
-  }
-}
-
-const motorText = (pattern: Pattern, wire: number): string =>
-  placeText(pattern, wire / topOf(pattern));
-
-function outputHex(out: OutPlan, frame: Frame, index: number): string {
-  const wire = frame.out(index, OutField.Wire);
-  if (wire < 0) return '';
-  const [pattern] = out.patterns;
-  if (pattern?.type === 'osc') return oscText(pattern, wire / topOf(pattern));
-  const bytes = new Uint8Array(MAX_VALUE_BYTES);
-  return toHex(bytes, 0, new Sender([pattern]).write(0, wire, bytes, 0));
 }
 
 function valueText(pattern: Pattern | undefined, isPress: boolean, raw: number): string {
@@ -323,86 +230,7 @@ function waiting(names: Names, binding: Binding | null, plan: PlainPlan, slot: n
 /** What has a state of its own. */
 const HITS: ReadonlySet<Action['do']> = new Set(['function', 'layer', 'layerStep', 'flag']);
 
-/** Where the function is, seen from the control. */
-function pickupText(gap: number, action: Action | null): string {
-  if (gap === 0) return '';
-  const inverted =
-    action?.do === 'function' &&
-    (action.shape?.invert ?? false) !== (action.shape?.low ?? 0) > (action.shape?.high ?? 1);
-  const up = gap > 0 !== inverted;
-  const far = Math.max(1, Math.round(Math.abs(gap) * 100));
-  return `${up ? '▲ Further up' : '▼ Further down'} by ${far} % to meet the value.`;
-}
-
-function shapeText(
-  action: Action | null,
-  law: { format(value: number): string } | null,
-  slot: SlotPlan | null,
-): string {
-  if (action?.do === 'bank') return 'Each press moves the bank window.';
-  if (action?.do === 'layer' && action.how === 'hold') return 'For as long as it is held.';
-  if (action?.do !== 'function') return action ? 'At each press.' : 'Passed on as it is.';
-  if (slot?.fn.id === action.function && slot.fn.kind === 'trigger')
-    return 'Each press does it once.';
-  if (slot?.taps && (action.behaviour === 'follow' || action.behaviour === 'momentary'))
-    return 'The key is down for as long as this is.';
-  if (action.behaviour === 'set' && law)
-    return `Each press sets it to ${law.format(action.to ?? 1)}.`;
-  if (action.behaviour === 'step') return 'Each press goes on by a step.';
-  const { shape } = action;
-  if (shape?.zones) return `${shape.zones.length} zones.`;
-  const words = [
-    shape?.curve && shape.curve.kind !== 'linear' ? CURVE_WORDS[shape.curve.kind] : '',
-    (shape?.low ?? 0) !== 0 || (shape?.high ?? 1) !== 1
-      ? `from ${law?.format(shape?.low ?? 0)} to ${law?.format(shape?.high ?? 1)}`
-      : '',
-    shape?.invert ? 'inverted' : '',
-    shape?.steps ? `in ${shape.steps} steps` : '',
-    shape?.deadMiddle ? 'with a centre dead zone' : '',
-  ].filter(Boolean);
-  if (words.length > 0) return `${words.join(', ').replace(/^./, (c) => c.toUpperCase())}.`;
-  return 'Linear: the whole travel is the whole range.';
-}
-
-const CURVE_WORDS = {
-  exponential: 'exponential',
-  s: 'an S curve',
-  drawn: 'a drawn curve',
-} as const;
-
-/** Why nothing can come back to a control, and from which station on. */
-function silence(
-  frame: Frame,
-  out: OutPlan | null,
-  action: Action | null,
-  untold: boolean,
-  levels: ReturnLevels,
-): RoundView['silent'] {
-  // A control that can show nothing is no fault.
-  if (!action || !out) return null;
-  if (!frame.isOpen(out.link, 'output'))
-    return {
-      station: 'output',
-      why: 'The output to the surface is missing. Choose it under Ports.',
-    };
-  const feedback = heldField('feedback', levels);
-  const motor = heldField('motor', levels);
-  if (!feedback.value)
-    return { station: 'rule', why: `Nothing is to come back: ${LEVEL_WORDS[feedback.from]}.` };
-  if (out.shows === Shows.Motor && !motor.value)
-    return { station: 'rule', why: `The motor is left alone: ${LEVEL_WORDS[motor.from]}.` };
-  if (untold) return { station: 'state', why: 'The host has not told this value yet.' };
-  return null;
-}
-
 /** The newest message that is no control’s, if it came after the last one that is. */
-/** An OSC message as it came: its address, and the number that stands for the value. */
-function oscText(pattern: Pattern | undefined, share: number): string {
-  if (pattern?.type !== 'osc') return 'OSC';
-  const place = pattern.argument > 1 ? `, argument ${pattern.argument}` : '';
-  return `OSC ${pattern.address} ${placeText(pattern, share)}${place}`;
-}
-
 export function strayText(frame: Frame): string | null {
   const at = frame.head(Head.StrayAt);
   if (at < 0 || at < frame.head(Head.InHandAt)) return null;

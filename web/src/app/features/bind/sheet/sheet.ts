@@ -9,7 +9,6 @@ import {
 } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Store } from '@ngrx/store';
-import type { Draft } from 'immer';
 import { Button } from 'primeng/button';
 import { TableModule } from 'primeng/table';
 import {
@@ -17,48 +16,23 @@ import {
   addBindingTo,
   copyToLayer,
   editBindings,
-  editLayer,
-  mendReferences,
   removeBindings,
   type Action,
   type Behaviour,
-  type Binding,
   type Cause,
-  type Profile,
 } from '@rondo/core/profile';
-import type { Broken } from '@rondo/core/round';
 import { TAKEOVERS, type Takeover } from '@rondo/core/surface';
 import { selectionActions } from '../../../state/actions';
 import { choicesFor } from '../round/choices';
 import { enterChoices, stateChoices } from '../round/state-choices';
 import { Finder } from '../round/finder';
 import { BEHAVIOUR_WORDS } from '../../../shared/words/behaviour-words';
-import { GESTURE_WORDS } from '../names';
 import { Workbench } from '../workbench';
 import { ActMenu, Choice, type Option } from '../../../shared/ui/form';
 import { InputText } from 'primeng/inputtext';
-
-/** One binding as a line of the sheet. */
-interface Row {
-  readonly id: string;
-  readonly control: string;
-  readonly surface: string;
-  readonly gesture: string;
-  readonly layer: string;
-  readonly does: string;
-  readonly how: string;
-  readonly when: string;
-  readonly more: string;
-  readonly words: string;
-  readonly broken: Broken | null;
-}
-
-const TAKEOVER_WORDS: Readonly<Record<Takeover, string>> = {
-  jump: 'Jump',
-  pickup: 'Pick up',
-  scale: 'Scale',
-  rest: 'From rest',
-};
+import { OTHER_EDITS, behave, groupAs, onlyWhile, takeOverBy, type BulkEdit } from './bulk-edits';
+import { Mends } from './mends';
+import { TAKEOVER_WORDS, rowOf, type Row } from './sheet-rows';
 
 /** All bindings as lines: filtered, sorted, edited many at a time; what is broken with its mend. */
 @Component({
@@ -67,6 +41,7 @@ const TAKEOVER_WORDS: Readonly<Record<Takeover, string>> = {
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './sheet.html',
   styleUrl: './sheet.css',
+  providers: [Mends],
 })
 export class Sheet {
   /** A line's control is to be shown in the drawing. */
@@ -82,16 +57,18 @@ export class Sheet {
   protected readonly chosen = signal<Row[]>([]);
   /** Cause that waits for its action, or the word for choosing the cause itself. */
   protected readonly making = signal<'cause' | Cause | null>(null);
-  /** Binding whose lost function is to be replaced. */
-  protected readonly mending = signal<string | null>(null);
+  protected readonly mends = inject(Mends);
 
   private readonly all = computed<Row[]>(() => {
     const profile = this.bench.profile();
     if (!profile) return [];
     const plan = this.bench.engine.plan;
+    const names = this.bench.namesOf(profile);
     const broken = new Map((plan?.broken ?? []).map((one) => [one.binding, one]));
     return profile.bindingOrder.map((id) =>
-      this.row(profile, profile.bindings[id], broken.get(id)),
+      rowOf(profile, profile.bindings[id], broken.get(id), names, (ref) =>
+        this.bench.controlName(ref),
+      ),
     );
   });
   protected readonly rows = computed(() => {
@@ -137,17 +114,12 @@ export class Sheet {
   protected readonly others = computed(() => {
     const profile = this.bench.profile();
     return [
-      { value: 'invert', label: 'Invert' },
-      { value: 'straight', label: 'Not inverted' },
-      { value: 'passOn', label: 'Pass on' },
-      { value: 'end', label: 'Consume' },
-      { value: 'pin', label: 'Pin' },
-      { value: 'unpin', label: 'Unpin' },
+      ...OTHER_EDITS.filter(({ value }) => value !== 'always'),
       ...(profile?.flagOrder ?? []).map((id) => ({
         value: `flag ${id}`,
         label: `Only while ${profile?.flags[id].label ?? id} is on`,
       })),
-      { value: 'always', label: 'Without conditions' },
+      ...OTHER_EDITS.filter(({ value }) => value === 'always'),
     ];
   });
   protected readonly behaviours = BEHAVIOURS.map((value) => ({
@@ -164,7 +136,7 @@ export class Sheet {
     if (!profile) return [];
     if (making === 'cause') return stateChoices(this.bench.namesOf(profile));
     if (making) return enterChoices(this.bench.namesOf(profile));
-    const ref = profile.bindings[this.mending() ?? '']?.control;
+    const ref = profile.bindings[this.mends.lost() ?? '']?.control;
     const surface = ref && this.bench.surfaceOf(ref.surface);
     const control = surface?.controls.find(({ id }) => id === ref?.control);
     return ref && surface && control
@@ -173,51 +145,6 @@ export class Sheet {
         )
       : [];
   });
-
-  private row(profile: Profile, binding: Binding, broken: Broken | undefined): Row {
-    const { control, cause, actions } = binding;
-    const name = control
-      ? this.bench.controlName(control)
-      : cause
-        ? this.bench.namesOf(profile).cause(cause)
-        : '';
-    const layer = Object.hasOwn(profile.layers, binding.layer)
-      ? profile.layers[binding.layer].label
-      : `${binding.layer} (gone)`;
-    const does = actions.map((action) => this.bench.namesOf(profile).action(action)).join(', ');
-    const [first] = actions;
-    const how = first.do === 'function' ? BEHAVIOUR_WORDS[first.behaviour].label : '';
-    const when = (binding.when ?? [])
-      .map((one) => this.bench.namesOf(profile).condition(one))
-      .join(', ');
-    const more = [
-      binding.feel?.takeover ? TAKEOVER_WORDS[binding.feel.takeover] : '',
-      binding.group ? `one of ${binding.group}` : '',
-      binding.passOn ? 'goes on' : '',
-      binding.pinned ? 'pinned' : '',
-      first.do === 'function' && first.shape ? 'shaped' : '',
-    ]
-      .filter(Boolean)
-      .join(', ');
-    const moved = control?.part === 'value' || control?.part === 'pressure';
-    return {
-      id: binding.id,
-      control: name,
-      surface: control ? (profile.surfaces[control.surface]?.label ?? control.surface) : '',
-      gesture: cause
-        ? 'A host changes'
-        : moved
-          ? 'Move'
-          : GESTURE_WORDS[binding.gesture ?? 'press'],
-      layer,
-      does,
-      how,
-      when,
-      more,
-      words: [name, layer, does, how, when, more].join(' ').toLowerCase(),
-      broken: broken ?? null,
-    };
-  }
 
   /** Puts a line's control in hand. */
   protected show(row: Row): void {
@@ -230,6 +157,13 @@ export class Sheet {
     this.shown.emit();
   }
 
+  protected mend(row: Row): void {
+    if (row.broken?.what === 'message') {
+      this.show(row);
+      this.bench.panel.set('actions');
+    } else this.mends.mend(row);
+  }
+
   /** Opens what a host's change does. */
   protected openCause(row: Row): void {
     this.bench.causeId.set(row.id);
@@ -238,7 +172,7 @@ export class Sheet {
     this.shown.emit();
   }
 
-  private many(name: string, change: (binding: Draft<Binding>) => void): void {
+  private many(name: string, change: BulkEdit): void {
     const ids = this.chosen().map(({ id }) => id);
     this.bench.edit((profile) =>
       editBindings(profile, `${name}, ${ids.length} bindings`, ids, change),
@@ -266,126 +200,26 @@ export class Sheet {
   }
 
   protected setBehaviour(behaviour: Behaviour): void {
-    this.many('Behaviour', ({ actions }) => {
-      for (const action of actions) if (action.do === 'function') action.behaviour = behaviour;
-    });
+    this.many('Behaviour', behave(behaviour));
   }
 
   protected setTakeover(takeover: Takeover | 'inherit'): void {
-    this.many('Takeover', (binding) => {
-      const { takeover: _before, ...rest } = binding.feel ?? {};
-      const feel = takeover === 'inherit' ? rest : { ...rest, takeover };
-      if (Object.keys(feel).length > 0) binding.feel = feel;
-      else delete binding.feel;
-    });
+    this.many('Takeover', takeOverBy(takeover));
   }
 
   protected setOther(what: string): void {
-    this.many('Edit', (binding) => {
-      if (what === 'invert' || what === 'straight')
-        for (const action of binding.actions) {
-          if (action.do !== 'function') continue;
-          const { invert: _before, ...rest } = action.shape ?? {};
-          action.shape = what === 'invert' ? { ...rest, invert: true } : rest;
-        }
-      else if (what === 'passOn') binding.passOn = true;
-      else if (what === 'end') delete binding.passOn;
-      else if (what === 'pin') binding.pinned = true;
-      else if (what === 'unpin') delete binding.pinned;
-      else if (what === 'always') delete binding.when;
-      else if (what.startsWith('flag '))
-        binding.when = [...(binding.when ?? []), { flag: what.slice(5), is: 'on' }];
-    });
+    const other = OTHER_EDITS.find(({ value }) => value === what);
+    this.many('Edit', other?.edit ?? onlyWhile(what.slice('flag '.length)));
   }
 
   protected setGroup(text: string): void {
-    const group = text.trim();
-    this.many('Exclusive group', (binding) => {
-      if (group) binding.group = group;
-      else delete binding.group;
-    });
+    this.many('Exclusive group', groupAs(text));
   }
 
   protected remove(): void {
     const ids = this.chosen().map(({ id }) => id);
     this.bench.edit((profile) => removeBindings(profile, `Remove ${ids.length} bindings`, ids));
     this.chosen.set([]);
-  }
-
-  /** What mends a broken line, in a word or two. */
-  protected mendWord({ what, mend }: Broken): string {
-    switch (what) {
-      case 'function':
-        return 'Choose another';
-      case 'control':
-        return this.bench.selected() ? 'Put it on the control in hand' : 'Remove';
-      case 'message':
-        return 'Edit it';
-      case 'behaviour':
-        return mend ? `Use “${BEHAVIOUR_WORDS[mend].label}”` : 'Put it on the control in hand';
-      default:
-        return 'Take that out';
-    }
-  }
-
-  protected mend(row: Row): void {
-    const { what, mend } = row.broken ?? {};
-    if (what === 'behaviour' && mend) this.mendBehaviour(row.id);
-    else if (what === 'function') this.mending.set(row.id);
-    else if (what === 'message') {
-      this.show(row);
-      this.bench.panel.set('actions');
-    } else if (what === 'control' || what === 'behaviour') this.moveToHand(row.id);
-    else if (row.layer.endsWith('(gone)'))
-      this.bench.edit((profile) =>
-        editBindings(profile, 'Put on the lowest layer', [row.id], (binding) => {
-          binding.layer = profile.layerOrder[0];
-        }),
-      );
-    else this.bench.edit((profile) => mendReferences(profile, [row.id]));
-  }
-
-  /** Gives each action of a binding that cannot work there the behaviour by which it would. */
-  private mendBehaviour(id: string): void {
-    const { plan } = this.bench.engine;
-    const run = plan?.bindings.find((one) => one.id === id);
-    if (!plan || !run) return;
-    this.bench.edit((profile) =>
-      editBindings(profile, 'Mend the behaviour', [id], ({ actions }) =>
-        actions.forEach((action, n) => {
-          const { mend } = plan.actions[run.first + n];
-          if (mend && action.do === 'function') action.behaviour = mend;
-        }),
-      ),
-    );
-  }
-
-  private moveToHand(id: string): void {
-    const ref = this.bench.selected();
-    this.bench.edit((profile) =>
-      ref
-        ? editBindings(profile, `Put on ${this.bench.controlName(ref)}`, [id], (binding) => {
-            binding.control = { ...ref };
-          })
-        : removeBindings(profile, 'Remove a binding', [id]),
-    );
-  }
-
-  /** Takes out of a layer what cannot work: circles, and what would turn a state over. */
-  protected mendLayer(broken: Broken): void {
-    const profile = this.bench.profile();
-    const plan = profile && this.bench.engine.planOf(profile);
-    const layer = plan?.layers.find(({ id }) => id === broken.layer);
-    if (!plan || !layer) return;
-    this.bench.edit((profile) =>
-      editLayer(profile, `Mend ${layer.label}`, layer.id, (draft) => {
-        for (const event of ['enter', 'leave'] as const) {
-          const { first } = layer[event];
-          draft[event] = draft[event]?.filter((_, n) => !plan.actions[first + n].broken);
-        }
-        if (broken.what === 'control') delete draft.page;
-      }),
-    );
   }
 
   protected take(action: Action): void {
@@ -404,17 +238,7 @@ export class Sheet {
       );
       this.making.set(null);
     } else {
-      const id = this.mending();
-      this.mending.set(null);
-      if (!id) return;
-      this.bench.edit((profile) =>
-        editBindings(profile, 'Choose another function', [id], ({ actions }) => {
-          const plan = this.bench.engine.planOf(profile);
-          const run = plan?.bindings.find((one) => one.id === id);
-          const lost = run ? actions.findIndex((_, n) => plan?.actions[run.first + n].broken) : 0;
-          actions[Math.max(0, lost)] = action as (typeof actions)[number];
-        }),
-      );
+      this.mends.replaceLost(action);
     }
   }
 
@@ -438,6 +262,6 @@ export class Sheet {
 
   protected stopFinding(): void {
     this.making.set(null);
-    this.mending.set(null);
+    this.mends.lost.set(null);
   }
 }
