@@ -1,29 +1,22 @@
 import type { Profile } from '@rondo/core/profile';
-import { compile, compileInSlices, plainOf, type Plan } from '@rondo/core/round';
+import { compile, plainOf, type Plan } from '@rondo/core/round';
 import { World } from '@rondo/core/standin';
-import {
-  CLOCK,
-  OscStream,
-  strokeOf,
-  writeMiddleC,
-  type MiddleC,
-  type NetChoice,
-} from '@rondo/core/wire';
+import { CLOCK, writeMiddleC, type MiddleC } from '@rondo/core/wire';
+import { Compiling, type Given } from './compiling';
 import { Head } from './frame';
 import { writeFrame } from './frame-writer';
-import { libraryWith, type Own } from './library';
+import { libraryWith } from './library';
 import type { FromEngine } from '../../midi/protocol';
 import type { GlassNet, GlassOwner } from './glass-net';
 import type { NetOwner, OscNet } from './osc-net';
-import { LISTENING, type FromWorker, type ToWorker } from './protocol';
+import { OscPlaces } from './osc-places';
+import type { FromWorker, ToWorker } from './protocol';
 import { RealPorts } from './real-ports';
+import { Tellings } from './tellings';
 import { Tempo } from './tempo';
 
 /** Bytes that may be under way to a real port before it has taken them: some ms at USB pace. */
 const UNDER_WAY = 256;
-
-/** How long a profile is compiled before what has come is read, µs. */
-const SLICE_MICROS = 500;
 
 /** What is said of links, controls and layers of one profile. */
 const OF_A_PROFILE: ReadonlySet<ToWorker['kind']> = new Set([
@@ -48,14 +41,9 @@ const OF_A_PROFILE: ReadonlySet<ToWorker['kind']> = new Set([
 export class Runner {
   private world: World | null = null;
   private version = -1;
-  private textVersion = -1;
-  private sessionVersion = -1;
-  private noticeVersion = -1;
-  private wishVersion = 0;
+  private readonly tellings = new Tellings((message) => this.post(message));
   private lastT = 0;
-  /** A profile that is being compiled, and the newest one that waits for that. */
-  private slices: Generator<void, Plan> | null = null;
-  private next: { profile: Profile; version: number; own: Own } | null = null;
+  private readonly compiling: Compiling;
   /** Surfaces whose clock is followed. */
   private clocks = new Set<string>();
   /** The profile that was asked for last; while another one plays, what is meant for it waits. */
@@ -64,13 +52,17 @@ export class Runner {
   private readonly early: ToWorker[] = [];
   private readonly ports = new RealPorts({
     takes: (link) => this.places.has(link),
-    say: (link, bytes) => this.net?.say(link, bytes),
-    will: (link, bytes) => this.net?.will(link, bytes),
+    say: (link, bytes) => this.places.say(link, bytes),
+    will: (link, bytes) => this.places.will(link, bytes),
   });
-  /** Where OSC links listen and send to, and whether the page sees what comes there. */
-  private readonly places = new Map<string, NetChoice>();
-  private net: OscNet | null = null;
-  private isWatched = false;
+  private readonly places: OscPlaces = new OscPlaces({
+    world: () => this.world,
+    link: (key) => this.link(key),
+    time: () => this.time(),
+    epochMicros: () => this.epochMicros,
+    post: (message) => this.post(message),
+    tell: () => this.tell(),
+  });
   private glass: GlassNet | null = null;
   private readonly tempo = new Tempo();
   private toldTempo: number | null = null;
@@ -85,8 +77,18 @@ export class Runner {
     private readonly post: (message: FromWorker, transfer?: ArrayBuffer[]) => void,
     private readonly clock: () => number,
     private readonly epochMicros: number,
-    private readonly soon: (work: () => void) => void = (work) => work(),
-  ) {}
+    soon: (work: () => void) => void = (work) => work(),
+  ) {
+    this.compiling = new Compiling(
+      clock,
+      soon,
+      () => !this.world,
+      (plan, { profile, version }) => {
+        this.clocks = clocksOf(profile);
+        this.swap(plan, version);
+      },
+    );
+  }
 
   /** Real ports have a holder, or another one: it is told what is held and which ports are whose. */
   joinPorts(toPorts: (message: FromEngine) => void): void {
@@ -104,18 +106,8 @@ export class Runner {
   /** Tells the page what has changed and is told as it changes. */
   private tell(): void {
     this.ports.send(this.world?.engine ?? null);
-    this.tellSession();
-    this.tellNotices();
-    this.tellWish();
+    if (this.world) this.tellings.tell(this.world);
     this.glass?.tell();
-  }
-
-  /** Tells the page which set-up a control has asked for. */
-  private tellWish(): void {
-    const { engine } = this.world ?? {};
-    if (!engine || engine.setUps.version === this.wishVersion) return;
-    this.wishVersion = engine.setUps.version;
-    this.post({ kind: 'set up', id: engine.setUps.last });
   }
 
   private time(): number {
@@ -128,13 +120,13 @@ export class Runner {
   }
 
   receive(message: ToWorker): void {
-    if (message.kind === 'profile') this.load(message.profile, message.version, message.own);
+    if (message.kind === 'profile') this.load(message);
     else if (message.kind === 'describe') this.describe(message);
     else if (this.isEarly(message)) this.early.push(message);
     else if (message.kind === 'middleC') this.nameNotes(message.octave);
     else if (message.kind === 'ping') this.ports.pong();
     else if (message.kind === 'frame') this.fill(message.buffer);
-    else if (message.kind === 'watch net') this.watchNet(message.on, message.choice);
+    else if (message.kind === 'watch net') this.places.watch(message.on, message.choice);
     else if (message.kind === 'glass') this.glass?.set(message.on);
     else if (message.kind === 'ask routes')
       this.post({ kind: 'routes', list: this.world?.engine.routes(this.time()) ?? [] });
@@ -160,40 +152,15 @@ export class Runner {
     this.post({ kind: 'plan', version, plan: plainOf(compile(profile, libraryWith(own))) });
   }
 
-  /** Compiles a profile a slice at a time, so that traffic never waits for it; what comes meanwhile is compiled next. */
-  private load(profile: Profile, version: number, own: Own): void {
-    this.next = { profile, version, own };
+  private load(given: Given): void {
+    const { profile, version } = given;
     if (profile.id !== this.wanted.id) {
       this.isSwitching = true;
       // Whatever was meant for one that is passed over is meant for nobody.
       this.early.length = 0;
     }
     this.wanted = { id: profile.id, version };
-    if (!this.slices) this.compileNext();
-  }
-
-  private compileNext(): void {
-    if (!this.next) return;
-    const { profile, version, own } = this.next;
-    this.next = null;
-    this.slices = compileInSlices(profile, libraryWith(own));
-    this.compileOn(version, clocksOf(profile));
-  }
-
-  private compileOn(version: number, clocks: Set<string>): void {
-    const until = this.clock() + SLICE_MICROS;
-    do {
-      const slice = this.slices?.next();
-      if (!slice) return;
-      if (slice.done) {
-        this.slices = null;
-        this.clocks = clocks;
-        this.swap(slice.value, version);
-        this.compileNext();
-        return;
-      }
-    } while (!this.world || this.clock() < until);
-    this.soon(() => this.compileOn(version, clocks));
+    this.compiling.take(given);
   }
 
   private swap(plan: Plan, version: number): void {
@@ -208,17 +175,13 @@ export class Runner {
     }
     this.version = version;
     this.post({ kind: 'plan', version, plan: plainOf(plan) });
-    this.textVersion = -1;
-    this.sessionVersion = -1;
-    this.noticeVersion = -1;
+    this.tellings.anew();
     // What was let go of with the old one leaves by the ports that it had.
     this.ports.begin();
-    this.net?.tellStrokes();
+    this.places.tellStrokes();
     const links = new Set(plan.links.map(({ key }) => key));
     this.ports.keepOnly(links);
-    for (const link of this.places.keys())
-      if (link !== LISTENING && !links.has(link)) this.places.delete(link);
-    this.net?.set(this.places);
+    this.places.keepOnly(links);
     this.tick();
     if (version !== this.wanted.version) return;
     this.isSwitching = false;
@@ -240,61 +203,9 @@ export class Runner {
     engine.setOutputOpen(link, output !== null, t, UNDER_WAY);
   }
 
-  /** Where an OSC link listens and sends to; its ends are open once the server says so. */
-  private setNet(world: World, key: string, choice: NetChoice | null): void {
-    const link = this.link(key);
-    if (link < 0) return;
-    const isSame = JSON.stringify(this.places.get(key) ?? null) === JSON.stringify(choice);
-    if (isSame && world.isReal(link) === (choice !== null)) return;
-    world.setReal(link, choice !== null);
-    if (choice) {
-      // Whoever is there now is another one: it is asked, or painted, from the beginning.
-      const t = this.time();
-      world.engine.setInputOpen(link, false, t);
-      world.engine.setOutputOpen(link, false, t);
-      this.places.set(key, choice);
-    } else this.places.delete(key);
-    this.net?.set(this.places);
-  }
-
-  private watchNet(on: boolean, choice: NetChoice | null): void {
-    this.isWatched = on;
-    if (choice) this.places.set(LISTENING, choice);
-    else this.places.delete(LISTENING);
-    this.net?.set(this.places);
-  }
-
   /** OSC goes by a way of its own, which the server holds. */
   joinNet(make: (owner: NetOwner) => OscNet): void {
-    this.net = make({
-      heard: (link, bytes) => this.hearOsc(link, bytes),
-      standing: (standing) => {
-        const { world } = this;
-        if (world) {
-          const t = this.time();
-          world.advance(t);
-          for (const { link: key, hears, speaks } of standing) {
-            const link = this.link(key);
-            if (link < 0 || !world.isReal(link)) continue;
-            world.engine.setInputOpen(link, hears, t);
-            world.engine.setOutputOpen(link, speaks, t);
-          }
-          this.tell();
-        }
-        this.post({ kind: 'net standing', standing });
-      },
-      strokes: (key) => {
-        const { plan } = this.world?.engine ?? {};
-        const link = this.link(key);
-        return (plan?.slots ?? []).flatMap((slot) =>
-          slot.link === link && slot.set?.type === 'osc' && strokeOf(slot.set.address)
-            ? [slot.set.address]
-            : [],
-        );
-      },
-      news: (news) => this.post({ kind: 'net news', news }),
-    });
-    this.net.set(this.places);
+    this.places.join(make);
   }
 
   /** Surfaces on glass have a way of their own, too. */
@@ -304,25 +215,6 @@ export class Runner {
       hand: (hand) => this.receive({ kind: 'hand', ...hand }),
       now: () => this.time(),
     });
-  }
-
-  private hearOsc(key: string, bytes: Uint8Array): void {
-    const t = this.time();
-    if (this.isWatched)
-      new OscStream((all, from, to) =>
-        this.post({
-          kind: 'osc',
-          link: key,
-          bytes: all.slice(from, to),
-          at: (t + this.epochMicros) / 1_000,
-        }),
-      ).feed(bytes, 0, bytes.length);
-    const link = this.link(key);
-    if (!this.world || link < 0) return;
-    this.world.advance(t);
-    this.world.engine.receive(link, bytes, 0, bytes.length, t);
-    this.world.settle();
-    this.tell();
   }
 
   private obey(world: World, message: ToWorker): void {
@@ -404,7 +296,7 @@ export class Runner {
         this.setPorts(world, message, t);
         return;
       case 'net':
-        this.setNet(world, message.link, message.choice);
+        this.places.set(world, message.link, message.choice);
         return;
       case 'bytes': {
         const link = this.link(message.link);
@@ -431,40 +323,13 @@ export class Runner {
     this.post({ kind: 'tempo', tempo });
   }
 
-  /** Tells the page which layers and flags are on, whenever that changes. */
-  private tellSession(): void {
-    const { engine } = this.world ?? {};
-    if (!engine || engine.sessionVersion === this.sessionVersion) return;
-    this.sessionVersion = engine.sessionVersion;
-    this.post({ kind: 'session', state: engine.session() });
-  }
-
-  /** Tells the page what has happened on links. */
-  private tellNotices(): void {
-    const { engine } = this.world ?? {};
-    if (!engine || engine.notices.version === this.noticeVersion) return;
-    this.noticeVersion = engine.notices.version;
-    this.post({ kind: 'notices', list: engine.notices.list() });
-  }
-
   private fill(buffer: ArrayBuffer): void {
     const { world } = this;
     if (world) {
       writeFrame(world, this.version, this.time(), buffer);
-      this.tellTexts(world);
+      this.tellings.tellTexts(world);
     } else new Float64Array(buffer)[Head.Version] = -1;
     this.post({ kind: 'frame', buffer }, [buffer]);
-  }
-
-  /** Texts are rare and go as such, whenever one has changed. */
-  private tellTexts(world: World): void {
-    const { engine } = world;
-    let version = engine.textVersion;
-    for (const desk of world.desks.values()) version += desk.textVersion;
-    if (version === this.textVersion) return;
-    this.textVersion = version;
-    const displays = engine.plan.links.flatMap((link) => world.desks.get(link.key)?.texts ?? []);
-    this.post({ kind: 'texts', displays, slots: [...engine.beliefs.text] });
   }
 }
 
