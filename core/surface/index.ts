@@ -17,6 +17,7 @@ export * from './palette.js';
 export * from './plain-text.js';
 export * from './played-notes.js';
 export * from './pattern.js';
+export * from './heard.js';
 export * from './link-decoder.js';
 export { HALF_WAITS, LONE_HIGHS } from './half-values.js';
 export { MessageMap } from './message-map.js';

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { StreamParser } from '@rondo/core/wire';
 import { HALF_WAITS, LONE_HIGHS } from './half-values.js';
-import { HALF, LinkDecoder, NO_MATCH } from './link-decoder.js';
+import { HALF, NO_MATCH } from './heard.js';
+import { LinkDecoder } from './link-decoder.js';
 import { MessageMap } from './message-map.js';
 import type { Pattern } from './pattern.js';
 

@@ -8,6 +8,7 @@ import {
   join14,
   ticksOf,
 } from '@rondo/core/wire';
+import { HALF, NO_MATCH } from './heard.js';
 import { HalfValues, NO_HALF } from './half-values.js';
 import {
   AUX_SHIFT,
@@ -30,12 +31,8 @@ import {
   RPN_HIGH,
 } from './parameter-numbers.js';
 import { hearOsc, type OscHeard } from './osc-hearing.js';
+import { hearSysex } from './sysex-hearing.js';
 import { WrittenTexts } from './written-texts.js';
-
-/** No pattern matches the message. */
-export const NO_MATCH = -1;
-/** The message is a part of a value that is not whole yet: nothing to do. */
-export const HALF = -2;
 
 // Levels of a strip meter, and what sets and clears its overload lamp (Mackie-style, common practice, no source).
 const METER_STEPS = 12;
@@ -82,6 +79,8 @@ export class LinkDecoder {
   /** Onboard page that is on, as far as its messages tell. */
   page = 0;
 
+  /** The value of a SysEx. */
+  private readonly heard = new Float64Array(1);
   private map: MessageMap = NO_MAP;
   private tables: PageTables = NO_MAP.pages[0];
   private readonly halves: HalfValues;
@@ -428,10 +427,10 @@ export class LinkDecoder {
     for (const { bytes: enter, page } of enterSysexes)
       if (to - from === enter.length && enter.every((byte, i) => byte === bytes[from + i]))
         this.setPage(page);
-    const found = this.matchSysex(this.tables, bytes, from, to);
+    const found = this.hear(this.tables, bytes, from, to);
     if (found !== NO_MATCH || pages.length === 1) return found;
     for (let page = 0; page < pages.length; page++) {
-      const elsewhere = this.matchSysex(pages[page], bytes, from, to);
+      const elsewhere = this.hear(pages[page], bytes, from, to);
       if (elsewhere === NO_MATCH) continue;
       this.setPage(page);
       return elsewhere;
@@ -439,42 +438,17 @@ export class LinkDecoder {
     return NO_MATCH;
   }
 
+  private hear(tables: PageTables, bytes: Uint8Array, from: number, to: number): number {
+    const { heard } = this;
+    heard[0] = this.value;
+    this.aux = NO_AUX;
+    const target = hearSysex(tables, this.written, heard, bytes, from, to);
+    this.value = heard[0];
+    return target;
+  }
+
   /** The text of a target as it stands now. */
   textAt(target: number): string {
     return this.written.textAt(target, this.map, this.tables);
-  }
-
-  private matchSysex(tables: PageTables, bytes: Uint8Array, from: number, to: number): number {
-    const { written } = this;
-    written.begin();
-    this.aux = NO_AUX;
-    for (const board of tables.boards) {
-      const { header } = board;
-      if (to - from < header.length + 2) continue;
-      if (!header.every((byte, i) => bytes[from + i] === byte)) continue;
-      written.writeBoard(board, bytes, from, to);
-      return written.count > 0 ? written.targets[0] : HALF;
-    }
-    for (const entry of tables.sysexes) {
-      const { fixed, target, template } = entry;
-      const length = to - from;
-      if (template ? length !== fixed.length : length < fixed.length + 1) continue;
-      let same = true;
-      for (let i = 0; i < fixed.length && same; i++)
-        same = fixed[i] < 0 || bytes[from + i] === fixed[i];
-      if (!same) continue;
-      if (!template) written.writeText(entry, bytes, from, to);
-      else if (template.red >= 0)
-        this.value =
-          (bytes[from + template.red] << 14) |
-          (bytes[from + template.green] << 7) |
-          bytes[from + template.blue];
-      else if (template.value >= 0) this.value = bytes[from + template.value] / 127;
-      else if (template.high >= 0)
-        this.value = join14(bytes[from + template.low], bytes[from + template.high]) / TOP_14;
-      else this.value = 1;
-      return target;
-    }
-    return NO_MATCH;
   }
 }

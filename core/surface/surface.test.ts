@@ -18,7 +18,8 @@ import {
   searchLamp,
   sendsOf,
 } from './index.js';
-import { LinkDecoder, NO_MATCH } from './link-decoder.js';
+import { NO_MATCH } from './heard.js';
+import { LinkDecoder } from './link-decoder.js';
 import { MessageMap, type MappedPage } from './message-map.js';
 import { plainText } from './plain-text.js';
 import { MAX_VALUE_BYTES, Sender } from './sender.js';

@@ -1,9 +1,10 @@
-import { mainPart, type ControlKind } from '@rondo/core/surface';
 import { CONTROL_CHANGE } from '@rondo/core/wire';
 import { Capture } from './capture.js';
 import { THIN } from './guess.js';
 import { infer, type Finding } from './infer.js';
-import { MOVED, PRESSED, settle, type Heard, type Lore } from './settle.js';
+import { crosses, nameOf } from './looks.js';
+import { isDone, movement } from './movement.js';
+import { PRESSED, settle, type Heard, type Lore } from './settle.js';
 import { askFor, type Step } from './steps.js';
 import { Senders, Stroke } from './stroke.js';
 
@@ -11,10 +12,6 @@ import { Senders, Stroke } from './stroke.js';
 export const REST_MS = 650;
 /** A controller that was trembling has been moved by a hand once it has gone so far. */
 const MOVED_STEPS = 12;
-/** A movement of fewer messages was a finger that brushed something. */
-const BRUSH = 4;
-const BRUSH_SHARE = 0.1;
-
 /** Something taken for a step: anew, or better known than before. */
 export interface Taken {
   readonly step: number;
@@ -37,29 +34,6 @@ export interface LessonView {
 const address = ({ sends }: Finding): string =>
   `${sends.type} ${sends.channel} ${sends.number ?? ''}`;
 
-/** The messages of a movement that a finding is about. */
-function ownLines({ sends }: Finding, lines: readonly Heard[]): readonly Heard[] {
-  const hasNumber = sends.number !== undefined && sends.type !== 'nrpn' && sends.type !== 'rpn';
-  return lines.filter(
-    ({ bytes }) =>
-      (bytes[0] & 0x0f) + 1 === sends.channel && (!hasNumber || bytes[1] === sends.number),
-  );
-}
-
-/** How far it went, in steps of seven bits. */
-function reachOf(own: readonly Heard[]): number {
-  const values = own.map(({ bytes }) => bytes[2] ?? bytes[1]);
-  return Math.max(0, ...values) - Math.min(127, ...values);
-}
-
-/** How far something moved, as a share of what its message can carry, and how often. */
-function movement(finding: Finding, lines: readonly Heard[]): number {
-  const relative = finding.sends.encoding !== undefined && finding.sends.encoding !== 'absolute';
-  const own = ownLines(finding, lines);
-  const reach = reachOf(own);
-  return (relative ? 64 : Math.max(reach, finding.kind === 'unknown' ? 0 : 1)) + own.length / 1_000;
-}
-
 /** What a stroke says, seen as a step. */
 interface Verdict {
   readonly key: string;
@@ -78,11 +52,6 @@ interface Known {
   readonly lore: Lore;
   readonly stroke: Stroke;
 }
-
-const LOOKS: Readonly<Partial<Record<ControlKind, string>>> = {
-  expression: 'pedal that is moved',
-  touchStrip: 'touch strip',
-};
 
 /**
  * A pass through the controls of a surface: it waits for one after the other and takes what its movement tells. A hand need
@@ -360,31 +329,4 @@ export class Lesson {
       .sort((a, b) => score(b) - score(a))
       .at(0);
   }
-}
-
-/** Whether a hand did something whole: a press and its release, a way, some ticks. */
-function isDone(main: Finding, lines: readonly Heard[]): boolean {
-  const own = ownLines(main, lines);
-  if (own.length >= 2 && ['button', 'pad', 'key', 'touch'].includes(main.kind)) return true;
-  if (main.sends.type === 'programChange') return true;
-  const isTicks = main.sends.encoding !== undefined && main.sends.encoding !== 'absolute';
-  if (own.length < BRUSH) return false;
-  return isTicks || reachOf(own) >= BRUSH_SHARE * 127;
-}
-
-const nameOf = (kind: ControlKind): string => LOOKS[kind] ?? kind;
-
-/** What a finding looks like where the control is drawn as another sort of thing; '' where it may be that. */
-function crosses({ control, part, isOpen }: Step, { kind, behaviour }: Finding): string {
-  if (isOpen || part !== mainPart(control.kind)) return '';
-  const isMoved = ['fader', 'knob', 'wheel', 'encoder'].includes(kind) || behaviour === 'positions';
-  const isPressed = ['button', 'pad', 'key'].includes(kind);
-  if (PRESSED.has(control.kind) && isMoved)
-    return kind === 'switch' ? 'switch with positions' : 'control that moves';
-  if (
-    (MOVED.has(control.kind) || control.kind === 'encoder' || control.kind === 'jog') &&
-    isPressed
-  )
-    return 'control that is pressed';
-  return '';
 }
