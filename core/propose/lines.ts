@@ -183,15 +183,9 @@ interface Room {
 const STRAY = 25;
 const strayCost = (place: Place): number => (place.strip === null && hasOwnWord(place) ? STRAY : 0);
 
-/** Whether a mixer of fewer channels than there are decks has a row with all that it has. */
-function isAllOf(wishes: readonly Wish[], line: readonly Place[], group: Group): boolean {
-  const [{ action }] = wishes;
-  return (
-    action.do === 'function' &&
-    action.scope.kind === 'fixed' &&
-    group.length >= FEWEST_CHANNELS &&
-    group.length === line[0].strips
-  );
+/** Whether what has fewer strips than there are decks, or than a wider surface beside it, has a row with all that it has. */
+function isAllOf(line: readonly Place[], group: Group): boolean {
+  return group.length >= FEWEST_CHANNELS && group.length === line[0].strips;
 }
 
 interface Fit {
@@ -242,7 +236,7 @@ function fitOf(
     wishes.forEach((wish, at) => {
       put(wish, inStrips ? line.find(({ strip }) => strip === wish.strip) : line[at]);
     });
-    hasGaps = group.length < wishes.length && !isAllOf(wishes, line, group);
+    hasGaps = group.length < wishes.length && !isAllOf(line, group);
     if (hasGaps && wishes[0].together?.key !== first) return NO_FIT;
   } else {
     const rest = [...line];

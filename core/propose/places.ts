@@ -42,7 +42,7 @@ const mayBeCovered = (action: Action): boolean =>
 
 /**
  * The places of some surfaces, in the order of the panels: those that are free on the lowest layer, and those that a layer
- * above may use too; and how many strips they make together.
+ * above may use too; and how many strips they make: the desk with its extenders, else the surface that has most.
  */
 export function placesOf(
   profile: Profile,
@@ -50,11 +50,13 @@ export function placesOf(
 ): { readonly free: readonly Place[]; readonly above: readonly Place[]; readonly width: number } {
   const free: Place[] = [];
   const above: Place[] = [];
-  let width = 0;
+  let desk = 0;
+  let most = 0;
   for (const { id, surface } of surfaces) {
     const strips = stripsOf(surface);
     const count = Math.max(0, ...[...strips.values()].map((strip) => strip + 1));
-    const first = surface.device.desk === 'extender' ? width : 0;
+    const isDesk = surface.device.desk !== undefined;
+    const first = surface.device.desk === 'extender' ? desk : 0;
     const isKeyboard = surface.controls.filter(({ kind }) => kind === 'key').length >= KEYBOARD;
     for (const control of [...surface.controls].sort((a, b) => a.y - b.y || a.x - b.x)) {
       const part = mainPart(control.kind);
@@ -80,8 +82,8 @@ export function placesOf(
       if (bound.length === 0) free.push(place);
       if (bound.every(({ actions }) => actions.every(mayBeCovered))) above.push(place);
     }
-    if (count > 0)
-      width = surface.device.desk === 'extender' ? width + count : Math.max(width, count);
+    if (isDesk) desk = Math.max(desk, first + count);
+    most = Math.max(most, count);
   }
-  return { free, above, width };
+  return { free, above, width: desk > 0 ? desk : most };
 }

@@ -373,6 +373,48 @@ test('a second surface beside the first takes what the first has left', () => {
   expect(on(both, 'surface-2').length).toBeGreaterThan(8);
 });
 
+test.each(surfaceIds)(
+  'with %s beside it, before or after, a desk keeps all its rows, and its bank goes by its own strips',
+  (other) => {
+    const desk = 'harrow-8';
+    if (surfaceOf(other).device.desk) return;
+    const [alone, after, before] = [[desk], [desk, other], [other, desk]].map((surfaces) => {
+      const profile = profileOf(surfaces, ['studio']);
+      const id = profile.surfaceOrder[surfaces.indexOf(desk)];
+      const bindings = proposed(profile).parts.flatMap((part) => part.bindings);
+      const rows = bindings.flatMap(({ ref, action }) =>
+        action.do === 'function' && action.scope.kind === 'window'
+          ? [`${ref.surface === id ? ref.control : 'beside it'} ${targetOf(action)}`]
+          : [],
+      );
+      const banks = bindings.flatMap(({ action }) => (action.do === 'bank' ? [action.by] : []));
+      return { rows, banks };
+    });
+    for (const both of [after, before]) {
+      // A row that the other surface has more room for may stand there, and is whole all the same.
+      const functionsOf = (rows: string[]) => rows.map((row) => row.split(' ').slice(-1)[0]).sort();
+      expect(functionsOf(both.rows)).toEqual(expect.arrayContaining(functionsOf(alone.rows)));
+      expect(both.banks.sort()).toEqual(alone.banks.sort());
+    }
+    expect(alone.banks.sort()).toEqual([-8, 8]);
+  },
+);
+
+test('keys in fewer columns than a surface beside them has faders keep their rows', () => {
+  const rowsOf = (surfaces: readonly string[]) =>
+    proposed(profileOf(surfaces, ['studio'])).parts.flatMap(({ bindings }) =>
+      bindings.flatMap(({ action }) =>
+        action.do === 'function' && /^(mute|solo|arm|select)$/.test(action.function)
+          ? [action.function]
+          : [],
+      ),
+    );
+  expect(rowsOf(['cobble-64']).length).toBeGreaterThan(0);
+  expect(rowsOf(['cobble-64', 'faders-9-knobs-9']).length).toBeGreaterThanOrEqual(
+    rowsOf(['cobble-64']).length,
+  );
+});
+
 test('one fader, a knob and keys are one strip: it works on what is selected, and goes from track to track', () => {
   const place = (id: string, kind: Control['kind'], x: number, y: number): Control => ({
     id,
