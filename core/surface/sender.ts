@@ -7,8 +7,6 @@ import {
   POLY_PRESSURE,
   PROGRAM_CHANGE,
   RELATIVE_ENCODINGS,
-  SYSEX,
-  SYSEX_END,
   dataOfTicks,
   lsb7,
   msb7,
@@ -18,7 +16,7 @@ import {
 import { LONGEST_OSC_TEXT, OscWriter } from './osc-writer.js';
 import { rangeOf, topOf, type Pattern } from './pattern.js';
 import { plainText } from './plain-text.js';
-import { MOST_CELLS, cellsOf } from './time-cells.js';
+import { digitsText, sysexText, type TextOut } from './text-out.js';
 
 const enum How {
   None,
@@ -35,7 +33,6 @@ const enum How {
   Pressure,
   Sysex,
   Colour,
-  Digits,
   Osc,
 }
 
@@ -79,10 +76,10 @@ export class Sender {
   private readonly number: Uint8Array;
   private readonly lsb: Uint8Array;
   private readonly aux: Int32Array;
-  private readonly headers: readonly (Uint8Array | null)[];
-  private readonly widths: Int32Array;
+  private readonly bits: Int32Array;
   private readonly reversed: Uint8Array;
   private readonly templates = new Map<number, Template>();
+  private readonly texts = new Map<number, TextOut>();
   /** First number and how many follow, of patterns whose value goes through a range of its own. */
   private readonly ranges = new Map<number, { first: number; span: number }>();
   private readonly hasRange: Uint8Array;
@@ -96,35 +93,34 @@ export class Sender {
     this.number = new Uint8Array(count);
     this.lsb = new Uint8Array(count);
     this.aux = new Int32Array(count);
-    this.widths = new Int32Array(count);
+    this.bits = new Int32Array(count);
     this.reversed = new Uint8Array(count);
     this.hasRange = new Uint8Array(count);
-    this.headers = patterns.map((pattern, i) => this.learn(pattern, i));
+    patterns.forEach((pattern, i) => {
+      if (pattern) this.learn(pattern, i);
+    });
   }
 
-  private learn(pattern: Pattern | undefined, i: number): Uint8Array | null {
-    if (!pattern) return null;
-    if (pattern.type === 'text') {
+  private learn(pattern: Pattern, i: number): void {
+    if (pattern.type === 'text' || pattern.type === 'digits') {
       this.how[i] = How.Text;
-      this.widths[i] = pattern.width ?? 0;
-      this.aux[i] = pattern.gap;
-      const offset = pattern.offset === undefined ? [] : [pattern.offset];
-      return Uint8Array.from([SYSEX, ...pattern.header, ...offset]);
+      this.texts.set(i, pattern.type === 'text' ? sysexText(pattern) : digitsText(pattern));
+      return;
     }
     if (pattern.type === 'sysex' || pattern.type === 'colour') {
       const template = readTemplate(pattern.template);
-      if ('fault' in template) return null;
+      if ('fault' in template) return;
       this.how[i] = pattern.type === 'colour' ? How.Colour : How.Sysex;
       this.aux[i] = template.high >= 0 ? 16_383 : template.value >= 0 ? 127 : 1;
       this.templates.set(i, template);
-      return null;
+      return;
     }
     if (pattern.type === 'osc') {
       this.how[i] = How.Osc;
       this.aux[i] = topOf(pattern);
       this.osc ??= new OscWriter();
       this.osc.learn(i, pattern);
-      return null;
+      return;
     }
     const range = rangeOf(pattern);
     if (range) {
@@ -156,7 +152,7 @@ export class Sender {
       case 'rpn':
         this.how[i] = How.Parameter;
         this.aux[i] = pattern.number;
-        this.widths[i] = pattern.bits;
+        this.bits[i] = pattern.bits;
         this.number[i] = pattern.type === 'nrpn' ? NRPN_MSB : RPN_MSB;
         break;
       case 'upDown':
@@ -187,17 +183,12 @@ export class Sender {
         this.how[i] = How.Ring;
         this.aux[i] = RING_STYLES.indexOf(pattern.style);
         break;
-      case 'digits':
-        this.how[i] = How.Digits;
-        this.widths[i] = pattern.count;
-        break;
       case 'stripMeter':
         this.status[i] = CHANNEL_PRESSURE | channel;
         this.how[i] = How.StripMeter;
         this.aux[i] = pattern.strip;
         break;
     }
-    return null;
   }
 
   /**
@@ -252,7 +243,7 @@ export class Sender {
         return this.reversed[i] === 1 ? -ticks : ticks;
       }
       case How.Parameter:
-        return v > 0 ? Math.round(v * ((1 << this.widths[i]) - 1)) : 0;
+        return v > 0 ? Math.round(v * ((1 << this.bits[i]) - 1)) : 0;
       case How.Sysex:
         return v > 0 ? Math.round(v * this.aux[i]) : 0;
       case How.Osc:
@@ -278,7 +269,6 @@ export class Sender {
     switch (this.how[i]) {
       case How.None:
       case How.Text:
-      case How.Digits:
         return 0;
       case How.Colour: {
         const { bytes, red, green, blue } = this.templates.get(i) as Template;
@@ -300,7 +290,7 @@ export class Sender {
         return 6;
       }
       case How.Parameter: {
-        const fine = this.widths[i] === 14;
+        const fine = this.bits[i] === 14;
         const length = fine ? 12 : 9;
         for (let n = at; n < at + length; n += 3) buffer[n] = this.status[i];
         buffer[at + 1] = this.number[i];
@@ -375,21 +365,14 @@ export class Sender {
 
   /** Characters that an entry's field has room for; 0 where its text ends with the message. */
   roomOf(i: number): number {
-    if (this.how[i] === How.Osc) return LONGEST_OSC_TEXT;
-    return this.how[i] === How.Digits ? MOST_CELLS : Math.max(0, this.widths[i] - this.aux[i]);
+    return this.how[i] === How.Osc ? LONGEST_OSC_TEXT : (this.texts.get(i)?.room ?? 0);
   }
 
-  /** Text cut and padded to an entry's field, 7-bit safe. A time display has its digits at the right. */
+  /** Text cut and padded to an entry's field, 7-bit safe. */
   fit(i: number, text: string): string {
     const plain = plainText(text);
     if (this.how[i] === How.Osc) return plain.slice(0, LONGEST_OSC_TEXT);
-    const width = this.widths[i];
-    if (this.how[i] === How.Digits) return cellsOf(plain, width);
-    if (width === 0) return plain;
-    return plain
-      .slice(0, width - this.aux[i])
-      .trimEnd()
-      .padEnd(width);
+    return this.texts.get(i)?.fit(plain) ?? plain;
   }
 
   /**
@@ -397,31 +380,7 @@ export class Sender {
    * @param before what the field shows: a time display is told only the characters that differ
    */
   writeText(i: number, fitted: string, buffer: Uint8Array, at: number, before = ''): number {
-    if (this.how[i] === How.Digits) return this.writeDigits(i, fitted, buffer, at, before);
     if (this.how[i] === How.Osc) return this.osc?.write(i, fitted, buffer, at) ?? 0;
-    const header = this.headers[i];
-    if (!header) return 0;
-    buffer.set(header, at);
-    let end = at + header.length;
-    for (let c = 0; c < fitted.length; c++) buffer[end++] = fitted.charCodeAt(c) & 0x7f;
-    buffer[end++] = SYSEX_END;
-    return end - at;
-  }
-
-  private writeDigits(
-    i: number,
-    cells: string,
-    buffer: Uint8Array,
-    at: number,
-    before: string,
-  ): number {
-    let end = at;
-    for (let cell = cells.length - 1; cell >= 0; cell--) {
-      if (cells[cell] === before[cell]) continue;
-      buffer[end++] = this.status[i];
-      buffer[end++] = this.number[i] + cells.length - 1 - cell;
-      buffer[end++] = cells.charCodeAt(cell);
-    }
-    return end - at;
+    return this.texts.get(i)?.write(fitted, buffer, at, before) ?? 0;
   }
 }
