@@ -5,13 +5,13 @@ import type { BoothSession } from './booth-session.js';
 export class BoothCrates {
   constructor(private readonly of: BoothSession) {}
 
-  /** Up and down the records of the crate that is open, or the crates where none is. */
+  /** Up and down the records of the crate that is open, or the crates where none is, by whole ticks. */
   browse(by: number): void {
     const isOpen = this.of.isOn('crateOpen');
     const crate = this.of.choice('crate', CRATES.length);
     const records = isOpen ? CRATES[crate].records : CRATES.map((_, at) => at);
     const now = isOpen ? records.indexOf(this.of.choice('chosen', RECORDS.length)) : crate;
-    const next = records[Math.max(0, Math.min(records.length - 1, now + by))];
+    const next = records[Math.max(0, Math.min(records.length - 1, now + Math.trunc(by)))];
     this.chooseOne(isOpen ? 'chosen' : 'crate', next);
   }
 
