@@ -59,10 +59,11 @@ function room() {
   };
 }
 
-function frameOf(touched: number, at: number): Frame {
+function frameOf(touched: number, at: number, time = at): Frame {
   const frame = new Frame(PLAN, new ArrayBuffer(frameLength(PLAN) * 8));
   frame.setHead(Head.InHand, touched);
   frame.setHead(Head.InHandAt, at);
+  frame.setHead(Head.Time, Math.max(0, time));
   return frame;
 }
 
@@ -76,33 +77,46 @@ const moment = fc.oneof(
   fc.constant('gone' as const),
   fc.nat(PLAN.parts.length - 1),
 );
+/** Quicker than what stays in hand, or not, µs. */
+const pause = fc.constantFrom(1_000, 90_000, 1_000_000);
 
 test('over random moments, of engines that begin and windows that wait too: what is in hand is what was touched, and stays', () => {
   fc.assert(
-    fc.property(fc.array(moment, { maxLength: 20 }), (moments) => {
+    fc.property(fc.array(fc.tuple(moment, pause), { maxLength: 20 }), (moments) => {
       const { store, inHand, readout, selected } = room();
-      let [touched, at, locked] = [-1, -1, false];
-      moments.forEach((one, n) => {
+      let [touched, at, locked, time] = [-1, -1, false, 0];
+      // What is in hand once all rest; null where that was not touched so that it could be.
+      let last: number | null = null;
+      for (const [one, wait] of moments) {
+        time += wait;
+        if (one !== 'still') last = null;
         if (one === 'lock') {
           locked = !locked;
           store.dispatch(selectionActions.lock({ locked }));
         } else if (one === 'anew') [touched, at] = [-1, -1];
         else if (one === 'gone') touched = -1;
-        // Further apart than many controls that move at once.
-        else if (one !== 'still') [touched, at] = [one, (n + 1) * 1_000_000];
+        else if (one !== 'still') {
+          [touched, at] = [one, time];
+          last = locked ? null : one;
+        }
         const before = selected();
-        const frame = one === 'still' ? stillFrame(PLAN) : frameOf(touched, at);
+        const frame = one === 'still' ? stillFrame(PLAN) : frameOf(touched, at, time);
         readout.read(frame);
         inHand.read(frame);
         const now = selected();
-        if (now === before) return;
+        if (now === before) continue;
         expect(locked).toBe(false);
         const { control, link } = PLAN.parts[touched];
         expect(now).toMatchObject({ control: control.id, surface: PLAN.links[link].id });
-      });
+      }
+      // However quick the hand was: what it touched last is in hand once it rests.
+      inHand.read(frameOf(touched, at, time + 1_000_000));
+      inHand.read(frameOf(touched, at, time + 2_000_000));
+      const [first] = moments;
+      if (last !== null && moments.length > 1 && first[0] !== last)
+        expect(selected()?.control).toBe(PLAN.parts[last].control.id);
       // Once it is seen what was touched before, the next touch is always taken.
       const next = PLAN.parts.length - 1;
-      inHand.read(frameOf(touched, at));
       inHand.read(frameOf(next, 1e9));
       if (!locked) expect(selected()?.control).toBe(PLAN.parts[next].control.id);
     }),

@@ -27,13 +27,29 @@ export class TakenInHand {
   /** Time of the last touch seen; null before the first frame, which may tell of touches from before. */
   private inHandAt: number | null = null;
   private pickedAt = -STAY;
+  /** Another was touched while the one before stayed: it is taken then, unless yet another is. */
+  private waits = false;
 
   /** Follows what is touched. */
   read(frame: Frame): void {
     const at = frame.head(Head.InHandAt);
     const before = this.inHandAt;
     this.inHandAt = at;
-    if (before === null || at === before) return;
+    if (before === null) return;
+    if (at !== before) this.touched(frame, at);
+    else if (this.waits && frame.head(Head.Time) - this.pickedAt >= STAY) this.takeLate(frame);
+  }
+
+  /** What a quick hand touched last is in hand once it rests. */
+  private takeLate(frame: Frame): void {
+    this.waits = false;
+    const control = touchedIn(frame);
+    if (!control || this.locked() || this.next.isAwaited()) return;
+    if (!this.isInHand(control) && this.pick(control)) this.pickedAt = frame.head(Head.Time);
+  }
+
+  private touched(frame: Frame, at: number): void {
+    this.waits = false;
     const control = touchedIn(frame);
     // The one that was touched may be gone, or another profile plays by now.
     if (!control) return;
@@ -45,7 +61,10 @@ export class TakenInHand {
     if (this.isGathered(control)) return;
     if (this.locked() || this.next.choosing() > 0) return;
     // Where many controls move at once, the selection does not flicker between them.
-    if (at - this.pickedAt < STAY && at >= this.pickedAt) return;
+    if (at - this.pickedAt < STAY && at >= this.pickedAt) {
+      this.waits = true;
+      return;
+    }
     if (control.part === 'push' && this.isOnlyClicked(control)) {
       this.bench.touched.set(control);
       return;
