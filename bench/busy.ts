@@ -4,7 +4,7 @@ import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
 import { nineFerriesMix, zonesOf, type Profile } from '@rondo/core/profile';
 import { Engine, compile } from '@rondo/core/round';
-import { logFor } from './log.js';
+import { logFor, toEngine, toStudio } from './any-core.js';
 import { Cable, Studio } from '@rondo/core/standin';
 import { table, timed } from './report.js';
 import { TOUCHES } from './traffic.js';
@@ -18,7 +18,7 @@ const SETTLE_MS = 200;
 const MINIMUM = 1_000_000;
 /** Bytes back to the surfaces: ten seconds of eight motors at their rate, a thousand places a second each. Rings come on top. */
 const LEAST_BACK = 10 * 8 * 1_000 * 3;
-/** The time of each stretch of bytes goes on the heap, no message does: that fills a young heap about once. */
+/** No message leaves anything; what a press shows in displays does. */
 const MOST_COLLECTIONS = 1;
 
 /** The demo profile, with a zone and a second, conditional action on every fader. */
@@ -93,20 +93,20 @@ interface Busy {
 export function busyToRun(): Busy {
   const plan = compile(busyProfile(), unlimitedLibrary);
   const host = plan.links.findIndex(({ kind }) => kind === 'host');
-  const toStudio = new Cable();
-  const toEngine = new Cable();
+  const there = new Cable();
+  const back = new Cable();
   let bytesOut = 0;
   let bytesToHost = 0;
   const engine = new Engine(plan, (link, bytes, from, to) => {
     if (link !== host) bytesOut += to - from;
     else {
       bytesToHost += to - from;
-      toStudio.push(bytes, from, to);
+      there.push(bytes, from, to);
     }
   });
   engine.log = logFor(plan);
-  const studio = new Studio((bytes, from, to) => toEngine.push(bytes, from, to));
-  studio.set(studio.slotOf('select/12'), 1, 0);
+  const studio = new Studio((bytes, from, to) => back.push(bytes, from, to));
+  studio.set(studio.slotOf('select/12'), 1);
   plan.links.forEach((_, link) => {
     engine.setInputOpen(link, true, 0);
     engine.setOutputOpen(link, true, 0);
@@ -115,14 +115,10 @@ export function busyToRun(): Busy {
   engine.setLayer('shift', true, 0);
   // Beyond what fits a small integer, as after an hour.
   const clock = Float64Array.of(4e9);
-  const toStudioFlow = (bytes: Uint8Array, from: number, to: number) =>
-    studio.receive(bytes, from, to, clock[0]);
-  let came = new Uint8Array();
-  let upTo = 0;
-  const keep = (bytes: Uint8Array, _from: number, to: number): void => {
-    came = bytes as typeof came;
-    upTo = to;
-  };
+  const arrive = (bytes: Uint8Array, _from: number, to: number) =>
+    toStudio(studio, clock, bytes, to);
+  const comeBack = (bytes: Uint8Array, _from: number, to: number) =>
+    toEngine(engine, clock, host, bytes, to);
   const chunk = new Uint8Array(1_024);
   let n = 0;
   let expected = 0;
@@ -134,16 +130,13 @@ export function busyToRun(): Busy {
       // At the pace that is asked for: a message every microsecond.
       clock[0] += length / 3;
       done += length / 3;
-      engine.receive(0, chunk, 0, length, clock[0]);
-      toStudio.flow(toStudioFlow);
-      toEngine.flow(keep);
-      // Called from here, and from nowhere deeper: what is made a part of its caller gets its time without any garbage.
-      if (upTo > 0) engine.receive(host, came, 0, upTo, clock[0]);
-      upTo = 0;
+      toEngine(engine, clock, 0, chunk, length);
+      there.flow(arrive);
+      back.flow(comeBack);
     }
   };
   // Hands are on all faders: what comes is theirs, and no motor that tells where it has gone.
-  for (const touch of TOUCHES) engine.receive(0, Uint8Array.from(touch), 0, 3, clock[0]);
+  for (const touch of TOUCHES) toEngine(engine, clock, 0, Uint8Array.from(touch), 3);
   return {
     run,
     reset: () => {

@@ -33,7 +33,7 @@ function play(host: SimulatedHost): { mean: number; slow: number } {
 export function hosts(): void {
   const studio = new Studio(() => undefined);
   const set = (host: SimulatedHost, address: string, value: number) =>
-    host.set(host.slotOf(address), value, 0);
+    host.set(host.slotOf(address), value);
   set(studio, 'play', 1);
   set(studio, 'loop', 1);
   set(studio, 'scene1', 1);

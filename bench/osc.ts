@@ -62,7 +62,7 @@ function rondo(program: MessageHost, profile: Profile): Middle {
   });
   return (bytes, out) => {
     ways = out;
-    engine.receive(0, bytes, 0, bytes.length, t());
+    engine.at(t()).receive(0, bytes, 0, bytes.length);
     engine.advance(t());
   };
 }

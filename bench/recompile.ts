@@ -1,6 +1,6 @@
 import { editBindings } from '@rondo/core/profile';
 import { Engine, compile } from '@rondo/core/round';
-import { logFor } from './log.js';
+import { logFor, toEngine } from './any-core.js';
 import { table, timed } from './report.js';
 import { manyBindings } from './round.js';
 
@@ -27,7 +27,7 @@ export function recompilingToRun(): Recompiling {
   });
   // A value that the host has told, and that must still be known after every edit.
   const host = plan.links.length - 1;
-  engine.receive(host, Uint8Array.of(0xb0, 7, 100, 0xb0, 39, 5), 0, 6, 1_000);
+  toEngine(engine, Float64Array.of(1_000), host, Uint8Array.of(0xb0, 7, 100, 0xb0, 39, 5), 6);
   const slot = plan.slots.findIndex(({ address }) => address === 'volume/1');
   const told = engine.beliefs.value[slot];
   let document = profile;

@@ -1,7 +1,7 @@
 import { STUDIO } from '@rondo/core/host';
 import { emptyProfile, nineFerriesMix, type Profile } from '@rondo/core/profile';
 import { Engine, compile, type Library } from '@rondo/core/round';
-import { logFor } from './log.js';
+import { logFor, toEngine, toStudio } from './any-core.js';
 import { Studio } from '@rondo/core/standin';
 import { HARROW_8, type Control, type Surface } from '@rondo/core/surface';
 import { Cable } from '@rondo/core/standin';
@@ -26,12 +26,13 @@ interface WholeRound {
 export function wholeRoundToRun(): WholeRound {
   const plan = compile(nineFerriesMix(), unlimitedLibrary);
   const host = plan.links.findIndex(({ kind }) => kind === 'host');
-  const toStudio = new Cable();
-  const toEngine = new Cable();
+  const there = new Cable();
+  const back = new Cable();
+  const clock = new Float64Array(1);
   let motorMessages = 0;
   let motorSum = 0;
   const engine = new Engine(plan, (link, bytes, from, to) => {
-    if (link === host) toStudio.push(bytes, from, to);
+    if (link === host) there.push(bytes, from, to);
     else if (link === 0)
       for (let at = from; at + 2 < to; at += 3)
         if ((bytes[at] & 0xf0) === 0xe0) {
@@ -43,12 +44,12 @@ export function wholeRoundToRun(): WholeRound {
   let reports = 0;
   const studio = new Studio((bytes, from, to) => {
     reports++;
-    toEngine.push(bytes, from, to);
+    back.push(bytes, from, to);
   });
   // A track that no fader moves: what is selected is reported twice, once as such.
-  studio.set(studio.slotOf('select/12'), 1, 0);
+  studio.set(studio.slotOf('select/12'), 1);
   reports = 0;
-  toEngine.flow(() => undefined);
+  back.flow(() => undefined);
   for (const link of [0, host]) {
     engine.setInputOpen(link, true, 0);
     engine.setOutputOpen(link, true, 0);
@@ -57,17 +58,16 @@ export function wholeRoundToRun(): WholeRound {
     { length: CHUNK },
     (_, i) => [0x90, 0x68 + Math.floor(i / 3), 0x7f][i % 3],
   );
-  engine.receive(0, touch, 0, touch.length, 0);
+  toEngine(engine, clock, 0, touch, touch.length);
   const chunk = new Uint8Array(CHUNK);
-  let t = 0;
-  const toStudioFlow = (bytes: Uint8Array, from: number, to: number) =>
-    studio.receive(bytes, from, to, t);
-  const toEngineFlow = (bytes: Uint8Array, from: number, to: number) =>
-    engine.receive(host, bytes, from, to, t);
+  const arrive = (bytes: Uint8Array, _from: number, to: number) =>
+    toStudio(studio, clock, bytes, to);
+  const comeBack = (bytes: Uint8Array, _from: number, to: number) =>
+    toEngine(engine, clock, host, bytes, to);
   let expectedSum = 0;
   const rounds = (count: number) => {
     for (let n = 0; n < count; n++) {
-      t += 1_000;
+      clock[0] += 1_000;
       for (let f = 0; f < FADERS; f++) {
         const position = (n * 37 + f * 101) & 1_023;
         const bend = position << 4;
@@ -77,14 +77,14 @@ export function wholeRoundToRun(): WholeRound {
         expectedSum += bend;
       }
       // What is due by itself is done too, as it is behind a page.
-      engine.advance(t);
-      engine.receive(0, chunk, 0, CHUNK, t);
-      toStudio.flow(toStudioFlow);
-      toEngine.flow(toEngineFlow);
+      engine.advance(clock[0]);
+      toEngine(engine, clock, 0, chunk, CHUNK);
+      there.flow(arrive);
+      back.flow(comeBack);
     }
   };
-  toStudio.flow(toStudioFlow);
-  toEngine.flow(toEngineFlow);
+  there.flow(arrive);
+  back.flow(comeBack);
   return {
     studio,
     run: rounds,
@@ -194,7 +194,7 @@ function costPerMessage(count: number): number {
       bytes[0] = 0xb0 | (local >> 7);
       bytes[1] = local & 0x7f;
       bytes[2] = (n + i) & 0x7f;
-      engine.receive(Math.floor(i / 2_000), bytes, 0, 3, n);
+      engine.at(n).receive(Math.floor(i / 2_000), bytes, 0, 3);
     }
   };
   const passes = Math.ceil(2_000_000 / count);

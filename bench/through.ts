@@ -1,6 +1,6 @@
 import { hostNamed } from '@rondo/core/host';
 import { Engine, compile } from '@rondo/core/round';
-import { logFor } from './log.js';
+import { logFor } from './any-core.js';
 import { STOCK_SURFACES } from '@rondo/core/surface';
 import { StreamParser } from '@rondo/core/wire';
 import { table } from './report.js';
@@ -94,11 +94,11 @@ export function through(): void {
   }
   // The program has told all its faders, so that the first move takes hold.
   const tell = (bytes: number[]) =>
-    engine.receive(program, Uint8Array.from(bytes), 0, bytes.length, t);
+    engine.at(t).receive(program, Uint8Array.from(bytes), 0, bytes.length);
   for (let fader = 0; fader < 8; fader++) tell([0xe0 | fader, 0, 0]);
   for (const touch of TOUCHES) {
     waitingEvents.push({ text: touch.join(), from: now(), t });
-    engine.receive(0, Uint8Array.from(touch), 0, 3, t);
+    engine.at(t).receive(0, Uint8Array.from(touch), 0, 3);
   }
   let events = 0;
   for (let n = 0; n < WARM + COUNT; n++) {
@@ -115,7 +115,7 @@ export function through(): void {
       events++;
       waitingEvents.push({ text, from, t });
     } else places.set(text, { from, t });
-    engine.receive(0, stretch, 0, stretch.length, t);
+    engine.at(t).receive(0, stretch, 0, stretch.length);
     // The lamp of a key comes back now and then.
     if (n % 50 === 0) tell([0x90, 0x10 + (n % 8), n % 100 === 0 ? 0x7f : 0]);
   }

@@ -62,11 +62,11 @@ function repaint(profile: Profile, model: string, surface: Surface, running: boo
   const toHost = new Cable();
   const toEngine = new Cable();
   let bytesOut = 0;
-  const engine = new Engine(plan, (to, bytes, from, end, t) => {
+  const engine = new Engine(plan, (to, bytes, from, end) => {
     if (to === host) toHost.push(bytes, from, end);
     if (to !== link) return;
     bytesOut += end - from;
-    wire.push(bytes, from, end, t);
+    wire.push(bytes, from, end, engine.now);
   });
   const simulated = simulationOf(plan.links[host].host as HostModel, (_, bytes, from, to) =>
     toEngine.push(bytes, from, to),
@@ -75,8 +75,8 @@ function repaint(profile: Profile, model: string, surface: Surface, running: boo
   engine.setOutputOpen(host, true, 0);
   for (let t = 1_000; t < WARM; t += 1_000) {
     engine.advance(t);
-    toHost.flow((bytes, from, to) => simulated.receive(bytes, from, to, t));
-    toEngine.flow((bytes, from, to) => engine.receive(host, bytes, from, to, t));
+    toHost.flow((bytes, from, to) => simulated.receive(bytes, from, to));
+    toEngine.flow((bytes, from, to) => engine.at(t).receive(host, bytes, from, to));
   }
   engine.setRunningStatus(link, running);
   engine.setOutputOpen(link, true, WARM);
@@ -118,8 +118,8 @@ function moving(faders: number) {
   let now = 0;
   let oldest = 0;
   let lastArrival = 0;
-  const engine = new Engine(plan, (to, bytes, from, end, t) => {
-    if (to === link) wire.push(bytes, from, end, t);
+  const engine = new Engine(plan, (to, bytes, from, end) => {
+    if (to === link) wire.push(bytes, from, end, engine.now);
   });
   const studio = simulationOf(STUDIO, (_, bytes, from, to) => toEngine.push(bytes, from, to));
   const arrive = (bytes: Uint8Array, from: number, to: number, t: number) => {
@@ -133,7 +133,7 @@ function moving(faders: number) {
   };
   const go = (to: number) => {
     for (; now < to; now += 100) {
-      toEngine.flow((bytes, from, end) => engine.receive(host, bytes, from, end, now));
+      toEngine.flow((bytes, from, end) => engine.at(now).receive(host, bytes, from, end));
       engine.advance(now);
       wire.deliver(now, arrive);
     }
@@ -148,7 +148,7 @@ function moving(faders: number) {
     const fader = n % faders;
     const place = Math.floor(n / faders) % 1_024;
     saidAt[fader].set(place, now);
-    studio.set(studio.slotOf(`volume/${fader + 1}`), place / 1_023, now);
+    studio.set(studio.slotOf(`volume/${fader + 1}`), place / 1_023);
     go(now + 100);
   }
   const end = now;

@@ -105,13 +105,15 @@ export class Replay {
       // The recording stands in for its surface; what that would do by itself is left out.
       if (key.startsWith('surface:')) this.world.setReal(link, true);
     });
-    this.world.tap = (link, bytes, from, to, t) => {
+    this.world.tap = (link, bytes, from, to) => {
       // A port's messages leave in stretches; each is a line of its own.
       for (let at = from; at < to;) {
         let next = at + 1;
         while (next < to && bytes[next] < 0x80) next++;
         if (bytes[at] === 0xf0) next++;
-        print(`${t / 1_000},${this.plan.links[link].id},${toHex(bytes, at, next)}`);
+        print(
+          `${this.world.engine.now / 1_000},${this.plan.links[link].id},${toHex(bytes, at, next)}`,
+        );
         at = next;
       }
     };
@@ -145,7 +147,7 @@ export class Replay {
       return;
     }
     this.runTo(at);
-    this.world.engine.receive(link, line.bytes, 0, line.bytes.length, at);
+    this.world.engine.at(at).receive(link, line.bytes, 0, line.bytes.length);
     this.world.settle();
   }
 

@@ -22,14 +22,8 @@ import { Beat } from './return/beat.js';
 import { Round } from './round.js';
 import { RoundLog } from './trace.js';
 
-/** Takes what leaves a link: whole messages, valid only during the call. */
-export type LinkOutput = (
-  link: number,
-  bytes: Uint8Array,
-  from: number,
-  to: number,
-  t: number,
-) => void;
+/** Takes what leaves a link: whole messages, valid only during the call; they leave at {@link Engine.now}. */
+export type LinkOutput = (link: number, bytes: Uint8Array, from: number, to: number) => void;
 
 /** Layers and flags as they were when Rondo was closed. */
 export interface SessionState {
@@ -120,7 +114,7 @@ export class Engine implements Lasting {
 
   /** @internal bytes go out on a link */
   output(link: number, bytes: Uint8Array, from: number, to: number): void {
-    this.sink(link, bytes, from, to, this.clock[0]);
+    this.sink(link, bytes, from, to);
   }
 
   private push(link: number, bytes: Uint8Array): void {
@@ -257,14 +251,17 @@ export class Engine implements Lasting {
     return this.agenda[0];
   }
 
-  /** Bytes from a link, in order. `t` in µs, never less than before. */
-  receive(link: number, bytes: Uint8Array, from: number, to: number, t: number): void {
-    // Small enough to be a part of whoever calls it: else the time would be put on the heap at each call.
+  /**
+   * What is received next comes at `t`, µs, never less than before. A call of its own, and so small that it is always
+   * made a part of its caller: as an argument of {@link receive} the time would be put on the heap with each message.
+   */
+  at(t: number): this {
     this.until[0] = t;
-    this.take(link, bytes, from, to);
+    return this;
   }
 
-  private take(link: number, bytes: Uint8Array, from: number, to: number): void {
+  /** Bytes from a link, in order, at the time that was said by {@link at} or gone on to since. */
+  receive(link: number, bytes: Uint8Array, from: number, to: number): void {
     this.goOn();
     const { round } = this;
     if (round.inOpen[link] === 0) return;

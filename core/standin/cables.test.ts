@@ -20,15 +20,15 @@ describe('cables', () => {
   /** Everything that goes out on a link comes straight back on its input. */
   const looped = ({ room, engine, link }: ReturnType<typeof real>, late = 1_000) => {
     const pending: { bytes: Uint8Array; at: number }[] = [];
-    room.world.tap = (to, bytes, from, end, t) => {
-      if (to === link) pending.push({ bytes: bytes.slice(from, end), at: t + late });
+    room.world.tap = (to, bytes, from, end) => {
+      if (to === link) pending.push({ bytes: bytes.slice(from, end), at: engine.now + late });
     };
     return (micros: number) => {
       const end = room.world.time + micros;
       while (room.world.time < end) {
         room.run(TICK);
         for (const { bytes } of pending.splice(0))
-          engine.receive(link, bytes, 0, bytes.length, room.world.time);
+          engine.at(room.world.time).receive(link, bytes, 0, bytes.length);
       }
     };
   };
@@ -133,7 +133,7 @@ describe('cables', () => {
         room.do(() => room.desk().touch('fader-1', true), 20_000);
         room.do(() => {
           room.desk().moveTo('fader-1', place);
-          if (follows) room.program.set(room.program.slotOf('fader/1'), place, 0);
+          if (follows) room.program.set(room.program.slotOf('fader/1'), place);
         }, 100_000);
         room.do(() => room.desk().touch('fader-1', false));
       }

@@ -63,7 +63,7 @@ test('two mutes that follow each other end equal however they are clicked, and t
         }));
         for (const { host, on, wait } of clicks) {
           const program = session.world.hosts.get(`host:${host}`)!;
-          program.set(program.slotOf('mute/1'), on & 1, session.world.time);
+          program.set(program.slotOf('mute/1'), on & 1);
           session.wait(wait * 1_000);
         }
         session.wait(3_000_000);
@@ -87,7 +87,7 @@ test('two volumes that follow each other come to rest near each other, rounded a
         }));
         for (const { host, on, wait } of clicks) {
           const program = session.world.hosts.get(`host:${host}`)!;
-          program.set(program.slotOf('volume/1'), on / 127, session.world.time);
+          program.set(program.slotOf('volume/1'), on / 127);
           session.wait(wait * 1_000);
         }
         session.wait(3_000_000);
@@ -106,7 +106,7 @@ test('two volumes that follow each other come to rest near each other, rounded a
 test('what would go on for ever is cut, and that is told', () => {
   const session = new Session(compileCopy(mutual('mute', false)));
   const program = session.world.hosts.get('host:a')!;
-  program.set(program.slotOf('mute/1'), 1, session.world.time);
+  program.set(program.slotOf('mute/1'), 1);
   session.wait(3_000_000);
   expect(session.world.engine.causes.cut).toBeGreaterThan(0);
   expect(session.out.length).toBeLessThan(20);

@@ -135,11 +135,15 @@ describe('habits', () => {
             short: (packed) => seen.push(packed),
             sysex: () => undefined,
           });
-          const mouth = new Mouth((bytes, from, to) => {
-            length += to - from;
-            parser.feed(bytes, from, to);
-          }, habits);
-          for (const bytes of list) mouth.say(Uint8Array.from(bytes), 0, 3, 0);
+          const mouth = new Mouth(
+            (bytes, from, to) => {
+              length += to - from;
+              parser.feed(bytes, from, to);
+            },
+            habits,
+            new Float64Array(1),
+          );
+          for (const bytes of list) mouth.say(Uint8Array.from(bytes), 0, 3);
           return { seen, length };
         };
         const plain = read(PLAIN_HABITS);

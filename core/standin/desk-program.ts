@@ -123,7 +123,7 @@ export class DeskProgram implements SimulatedProgram {
     return this.index.get(address) ?? -1;
   }
 
-  receive(bytes: Uint8Array, from: number, to: number, _t: number, unit = 0): void {
+  receive(bytes: Uint8Array, from: number, to: number, unit = 0): void {
     this.ears[unit].parser.feed(bytes, from, to);
     this.show();
   }
@@ -321,7 +321,7 @@ export class DeskProgram implements SimulatedProgram {
   }
 
   /** A hand on the program's own picture. */
-  set(slot: number, value: number, _t: number): void {
+  set(slot: number, value: number): void {
     const [id, strip] = this.addresses[slot]?.split('/') ?? [''];
     const channel = this.channels.at(this.bank + Number(strip) - 1);
     if (id === 'fader' && channel) channel.place = Math.round(value * 1023);

@@ -75,7 +75,8 @@ export class Desk implements Hearer {
   private readonly scratch = new Uint8Array(LONGEST);
   private readonly meterAt: Float64Array;
   private page = 0;
-  private now = 0;
+  /** The time now, µs, in its first place. */
+  private readonly clock = new Float64Array(1);
 
   /**
    * @param surface what it is
@@ -89,7 +90,7 @@ export class Desk implements Hearer {
     private readonly serial = DESK_SERIAL,
     private readonly habits: Habits = PLAIN_HABITS,
   ) {
-    this.mouth = new Mouth(emit, habits);
+    this.mouth = new Mouth(emit, habits, this.clock);
     this.inputs = surface.controls.flatMap((control) =>
       inputsOf(surface, control).map((part) => ({ control, part })),
     );
@@ -166,7 +167,7 @@ export class Desk implements Hearer {
     const { firstPage, pages } = this.surface;
     const enter = (page === 0 ? firstPage : pages[page - 1])?.enter;
     const bytes = enter === undefined || speaksOsc(this.surface) ? null : fromHex(enter);
-    if (bytes) this.mouth.say(bytes, 0, bytes.length, this.now);
+    if (bytes) this.mouth.say(bytes, 0, bytes.length);
   }
 
   /** The onboard page that it is on, from 0. */
@@ -181,7 +182,7 @@ export class Desk implements Hearer {
   private say(input: number, value: number): void {
     if (input < 0) return;
     const length = this.speakers[this.page].say(input, value, this.scratch, 0);
-    if (length > 0) this.mouth.say(this.scratch, 0, length, this.now);
+    if (length > 0) this.mouth.say(this.scratch, 0, length);
   }
 
   /** Position of a fader, 0…1. */
@@ -250,8 +251,7 @@ export class Desk implements Hearer {
   }
 
   /** Bytes that come to it. */
-  receive(bytes: Uint8Array, from: number, to: number, t: number): void {
-    this.now = t;
+  receive(bytes: Uint8Array, from: number, to: number): void {
     this.ears[this.page].listen(bytes, from, to);
   }
 
@@ -263,7 +263,7 @@ export class Desk implements Hearer {
       return;
     }
     this.outputs[out] = value;
-    this.meterAt[out] = this.now;
+    this.meterAt[out] = this.clock[0];
   }
 
   read(out: number, text: string): void {
@@ -285,7 +285,7 @@ export class Desk implements Hearer {
   private obey(message: DeskMessage): void {
     const say = (answer: DeskMessage) => {
       const bytes = encodeDesk(answer);
-      if (!this.isPicture) this.mouth.say(bytes, 0, bytes.length, this.now);
+      if (!this.isPicture) this.mouth.say(bytes, 0, bytes.length);
     };
     const unit = this.surface.device.desk ?? 'main';
     const { serial } = this;
@@ -303,8 +303,8 @@ export class Desk implements Hearer {
 
   /** Motors travel and meters fall for `micros`; silent, as a motor-driven fader reports nothing. */
   advance(micros: number, t: number): void {
-    this.now = t;
-    this.mouth.advance(t);
+    this.clock[0] = t;
+    this.mouth.advance();
     const reach = micros / TRAVEL;
     for (const fader of this.faders.values()) {
       if (fader.touched || fader.commanded < 0 || fader.position === fader.commanded) continue;

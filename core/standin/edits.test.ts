@@ -83,11 +83,11 @@ class Bare {
     return this;
   }
   say(...bytes: number[]): this {
-    this.engine.receive(0, Uint8Array.from(bytes), 0, bytes.length, this.t);
+    this.engine.at(this.t).receive(0, Uint8Array.from(bytes), 0, bytes.length);
     return this;
   }
   host(...bytes: number[]): this {
-    this.engine.receive(1, Uint8Array.from(bytes), 0, bytes.length, this.t);
+    this.engine.at(this.t).receive(1, Uint8Array.from(bytes), 0, bytes.length);
     return this;
   }
   wait(micros: number): this {

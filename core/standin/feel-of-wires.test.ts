@@ -174,7 +174,7 @@ describe('what goes on', () => {
       );
       // It comes in pieces, as it does over a wire.
       for (let at = 0; at < length; at += 1_000)
-        engine.receive(0, bytes, at, Math.min(length, at + 1_000), room.world.time);
+        engine.at(room.world.time).receive(0, bytes, at, Math.min(length, at + 1_000));
       room.run(100_000);
       return (room.sent.get('host:host') ?? [])
         .filter(([status]) => status === 0xf0)

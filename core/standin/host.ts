@@ -29,12 +29,13 @@ export interface SimulatedProgram {
   readonly model: HostModel;
   /** Its values by slot, where it has them as the model names them. */
   readonly values: Float64Array | null;
-  /** Bytes that come to one of its units. */
-  receive(bytes: Uint8Array, from: number, to: number, t: number, unit?: number): void;
+  /** Bytes that come to one of its units now. */
+  receive(bytes: Uint8Array, from: number, to: number, unit?: number): void;
   /** Index of a value by its address, −1 where there is none. */
   slotOf(address: string): number;
-  /** A hand on its own picture sets a function. */
-  set(slot: number, value: number, t: number): void;
+  /** A hand on its own picture sets a function now. */
+  set(slot: number, value: number): void;
+  /** It is `t` now, µs, `micros` later than before. */
   advance(micros: number, t: number): void;
 }
 
@@ -48,7 +49,8 @@ export abstract class SimulatedHost implements Hearer, SimulatedProgram {
   readonly values: Float64Array;
   /** Every text, by slot. */
   readonly texts: string[];
-  protected now = 0;
+  /** The time now, µs, in its first place: as an argument it would be put on the heap. */
+  readonly clock = new Float64Array(1);
   private readonly index: ReadonlyMap<string, number>;
   protected readonly clockOut: ClockOut;
   private readonly ear: Ear;
@@ -76,7 +78,7 @@ export abstract class SimulatedHost implements Hearer, SimulatedProgram {
     emit: (bytes: Uint8Array, from: number, to: number) => void,
     protected readonly habits: Habits = PLAIN_HABITS,
   ) {
-    this.mouth = new Mouth(emit, habits);
+    this.mouth = new Mouth(emit, habits, this.clock);
     this.slots = slotsOf(model);
     this.isText = Uint8Array.from(this.slots, ({ fn }) => (fn.kind === 'text' ? 1 : 0));
     this.isContinuous = Uint8Array.from(this.slots, ({ fn }) => (fn.kind === 'continuous' ? 1 : 0));
@@ -118,8 +120,8 @@ export abstract class SimulatedHost implements Hearer, SimulatedProgram {
 
   /** Plays on for `micros`; what it says late comes in its time. */
   advance(_micros: number, t: number): void {
-    this.now = t;
-    this.mouth.advance(t);
+    this.clock[0] = t;
+    this.mouth.advance();
   }
 
   /** First slot of a function, or its slot for a strip. */
@@ -143,12 +145,7 @@ export abstract class SimulatedHost implements Hearer, SimulatedProgram {
   }
 
   /** Bytes that come to it. */
-  receive(bytes: Uint8Array, from: number, to: number, t: number): void {
-    this.now = t;
-    this.listen(bytes, from, to);
-  }
-
-  private listen(bytes: Uint8Array, from: number, to: number): void {
+  receive(bytes: Uint8Array, from: number, to: number): void {
     this.ear.listen(bytes, from, to);
     this.report();
   }
@@ -170,8 +167,7 @@ export abstract class SimulatedHost implements Hearer, SimulatedProgram {
   }
 
   /** A hand on the host's own picture sets a function: its value, or ticks for a nudge. */
-  set(slot: number, value: number, t: number): void {
-    this.now = t;
+  set(slot: number, value: number): void {
     if (!this.slots[slot]?.exists) return;
     this.asked[0] = value;
     this.apply(slot);
@@ -254,6 +250,6 @@ export abstract class SimulatedHost implements Hearer, SimulatedProgram {
   }
 
   private say(end: number): void {
-    if (!this.habits.silent) this.mouth.say(this.scratch, 0, end, this.now);
+    if (!this.habits.silent) this.mouth.say(this.scratch, 0, end);
   }
 }

@@ -26,7 +26,7 @@ class Room<T extends SimulatedHost> {
     return slot;
   }
   set(address: string, value: number): this {
-    this.host.set(this.at(address), value, this.t);
+    this.host.set(this.at(address), value);
     return this;
   }
   value(address: string): number {
@@ -251,7 +251,7 @@ describe.each(HOSTS)('%s', (id, simulate) => {
                     : fn.id === 'punchOut'
                       ? 0
                       : other(before);
-        room.host.set(slot, value, room.t);
+        room.host.set(slot, value);
         AFTER[fnId]?.(room);
         if (watch(room) !== reference) groups.add(group);
         else if (fn.messages.length < 3) throw new Error(`${fnId} does nothing`);
@@ -272,7 +272,7 @@ describe.each(HOSTS)('%s', (id, simulate) => {
     room.host.slots.forEach(({ fn, set, report, exists, address, strip }, slot) => {
       if (!exists || strip === SELECTED) return;
       if (fn.kind === 'continuous' && set && report && !fn.needs) {
-        room.host.set(slot, 0.25, room.t);
+        room.host.set(slot, 0.25);
         const value = room.host.values[slot];
         if (Math.abs(value - 0.25) > 1e-3) faults.push(`${address} reads ${value}`);
       }
@@ -288,7 +288,7 @@ describe.each(HOSTS)('%s', (id, simulate) => {
     const faults: string[] = [];
     room.host.slots.forEach(({ fn, strip, set, exists }, slot) => {
       if (strip !== SELECTED || fn.kind !== 'continuous' || !set || !exists) return;
-      room.host.set(slot, 0.75, room.t);
+      room.host.set(slot, 0.75);
       if (Math.abs(room.value(`${fn.id}/1`) - 0.75) > 1e-3) faults.push(`${fn.id} forth`);
       room.set(`${fn.id}/1`, 0.125);
       if (Math.abs(room.host.values[slot] - 0.125) > 1e-3) faults.push(`${fn.id} back`);

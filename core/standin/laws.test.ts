@@ -134,8 +134,8 @@ test('law 2: driving the engine only at its deadlines gives the same bytes as dr
       /** Everything that came to the engine comes to another one, which is driven in a way of its own. */
       const replay = (drive: (engine: Engine, until: number) => void): string[] => {
         const out: string[] = [];
-        const engine = new Engine(plan, (link, bytes, start, end, t) => {
-          out.push(`${t} ${link} ${String(bytes.subarray(start, end))}`);
+        const engine = new Engine(plan, (link, bytes, start, end) => {
+          out.push(`${engine.now} ${link} ${String(bytes.subarray(start, end))}`);
         });
         plan.links.forEach((_, link) => {
           engine.setInputOpen(link, true, 0);
@@ -143,7 +143,7 @@ test('law 2: driving the engine only at its deadlines gives the same bytes as dr
         });
         for (const { link, bytes, t } of session.into) {
           drive(engine, t);
-          engine.receive(engine.linkOf(link), bytes, 0, bytes.length, t);
+          engine.at(t).receive(engine.linkOf(link), bytes, 0, bytes.length);
         }
         const end = session.world.time + 500_000;
         drive(engine, end);

@@ -131,7 +131,7 @@ describe('layers', () => {
     room.tap('shift').run(20_000);
     expect([sent, room.value('click')]).toEqual([[], 1]);
     // It says that it is off; entering turns it on, once, and leaving and entering again not at all.
-    out.engine.receive(flipper, Uint8Array.of(0x92, 9, 0), 0, 3, out.time);
+    out.engine.at(out.time).receive(flipper, Uint8Array.of(0x92, 9, 0), 0, 3);
     room.tap('shift').tap('shift').run(20_000);
     expect(sent).toEqual([0x92, 9, 127]);
     room.tap('shift').tap('shift').run(20_000);

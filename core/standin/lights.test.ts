@@ -53,7 +53,7 @@ class Room {
     return this.world.desks.get(`surface:${id}`)!;
   }
   set(address: string, value: number): this {
-    this.host.set(this.host.slotOf(address), value, this.world.time);
+    this.host.set(this.host.slotOf(address), value);
     this.world.settle();
     return this.run(50_000);
   }
@@ -675,7 +675,7 @@ describe('what hosts do', () => {
     engine.setInputOpen(host, true, room.world.time);
     engine.setOutputOpen(host, true, room.world.time);
     expect(room.run(100_000).light('pads', 'pad-1')).toBe(0);
-    engine.receive(0, Uint8Array.of(0x90, 32, 100, 0x90, 32, 0), 0, 6, room.world.time);
+    engine.at(room.world.time).receive(0, Uint8Array.of(0x90, 32, 100, 0x90, 32, 0), 0, 6);
     room.world.settle();
     room.world.settle();
     expect(room.light('pads', 'pad-1')).toBe(number('#f59e0b'));

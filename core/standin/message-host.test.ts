@@ -317,7 +317,7 @@ describe.each([
       );
       // Let go of, a motor goes to the place that it was told last.
       expect(it.desk().position(`fader-${n}`)).toBeCloseTo(place, 2);
-      it.do(() => synth.set(synth.slotOf(`level${n}`), 1 - place, it.world.time), 2_000_000);
+      it.do(() => synth.set(synth.slotOf(`level${n}`), 1 - place), 2_000_000);
       expect(it.desk().position(`fader-${n}`)).toBeCloseTo(1 - place, bits === 14 ? 3 : 2);
     }
     expect(it.notices()).toEqual([]);
@@ -363,7 +363,7 @@ describe('a hand that trembles', () => {
     engine.setInputOpen(0, true, it.world.time);
     engine.setOutputOpen(0, true, it.world.time);
     const comes = (micros: number, ...bytes: number[]) => {
-      engine.receive(0, Uint8Array.from(bytes), 0, bytes.length, it.world.time);
+      engine.at(it.world.time).receive(0, Uint8Array.from(bytes), 0, bytes.length);
       it.run(micros);
     };
     const touch = (on: boolean) => {
@@ -416,7 +416,7 @@ describe('mirror', () => {
       room.slide('fader-5', 1 - place, 2).run(1_000_000);
       expect(room.desk(1).position('fader-1')).toBeCloseTo(1 - place, 2);
       expect(synth.values[synth.slotOf('level1')]).toBeCloseTo(1 - place, 2);
-      room.do(() => synth.set(synth.slotOf('level1'), 0.5, room.world.time), 1_500_000);
+      room.do(() => synth.set(synth.slotOf('level1'), 0.5), 1_500_000);
       expect(room.desk(1).position('fader-1')).toBeCloseTo(0.5, 3);
       expect(room.desk(2).position('fader-5')).toBeCloseTo(0.5, 2);
     }

@@ -45,7 +45,7 @@ function watch(made: Room, kind: 'surface' | 'host') {
 }
 const hear = (made: Room, link: number, address: string, args: readonly OscArgument[]) => {
   const bytes = inStream(writeOscMessage(address, args));
-  return made.do(() => made.world.engine.receive(link, bytes, 0, bytes.length, made.world.time));
+  return made.do(() => made.world.engine.at(made.world.time).receive(link, bytes, 0, bytes.length));
 };
 
 test('a fader on the glass moves a function that speaks OSC, and follows it', () => {
@@ -58,9 +58,7 @@ test('a fader on the glass moves a function that speaks OSC, and follows it', ()
       const step = 1 / topOf(LAMPROOM.rows.find(({ id }) => id === FADERS[n])!.message);
       made.do(() => pane(made).moveTo(control, hand / 1000));
       expect(Math.abs(at(made, FADERS[n]) - hand / 1000)).toBeLessThanOrEqual(step);
-      made.do(() =>
-        program(made).set(program(made).slotOf(FADERS[n]), told / 1000, made.world.time),
-      );
+      made.do(() => program(made).set(program(made).slotOf(FADERS[n]), told / 1000));
       made.run(1_500_000);
       expect(Math.abs(pane(made).position(control) - told / 1000)).toBeLessThanOrEqual(2 * step);
     }),
@@ -113,7 +111,7 @@ test('what is not well formed, unknown, or no number moves nothing, and is told'
     Uint8Array.of(0, 0, 0, 0),
   ]) {
     const framed = inStream(bytes);
-    made.do(() => made.world.engine.receive(0, framed, 0, framed.length, made.world.time));
+    made.do(() => made.world.engine.at(made.world.time).receive(0, framed, 0, framed.length));
   }
   hear(made, 0, '/nobody/1', [{ as: 'float', value: 1 }]);
   hear(made, 0, '/pane/fader/1', [{ as: 'string', value: 'loud' }]);

@@ -47,7 +47,7 @@ export class PlainHost extends SimulatedHost {
   /** What it does once is seen for a moment. */
   private flash(slot: number): void {
     this.values[slot] = 1;
-    this.flashes.set(slot, this.now + FLASH);
+    this.flashes.set(slot, this.clock[0] + FLASH);
   }
 
   override advance(micros: number, t: number): void {
@@ -60,13 +60,12 @@ export class PlainHost extends SimulatedHost {
   }
 
   /** The program changes a value of its own accord. */
-  override set(slot: number, value: number, t: number): void {
+  override set(slot: number, value: number): void {
     const { fn } = this.slots[slot];
     if (!fn.taps && !fn.flips && fn.kind !== 'nudge') {
-      super.set(slot, value, t);
+      super.set(slot, value);
       return;
     }
-    this.now = t;
     this.change(slot, value);
     this.report();
   }

@@ -32,7 +32,7 @@ class Room {
   }
   private listen(to: Desk | Studio, list: number[][]): void {
     const receive = to.receive.bind(to);
-    to.receive = (bytes, from, end, t) => {
+    to.receive = (bytes, from, end) => {
       for (let at = from; at < end;) {
         let next = at + 1;
         while (next < end && bytes[next] < 0x80) next++;
@@ -40,7 +40,7 @@ class Room {
         list.push([...bytes.slice(at, next)]);
         at = next;
       }
-      receive(bytes, from, end, t);
+      receive(bytes, from, end);
     };
   }
   run(micros: number): this {
@@ -57,7 +57,7 @@ class Room {
     return this.do(() => this.desk.press(control, true)).do(() => this.desk.press(control, false));
   }
   host(address: string, value: number): this {
-    return this.do(() => this.studio.set(this.studio.slotOf(address), value, this.world.time));
+    return this.do(() => this.studio.set(this.studio.slotOf(address), value));
   }
   value(address: string): number {
     return this.studio.values[this.studio.slotOf(address)];
@@ -269,7 +269,7 @@ describe('the hand and the motor', () => {
     engine.setOutputOpen(HOST, true, room.world.time);
     const report = (value: number) => {
       const bytes = Uint8Array.of(0xb0, 7, value >> 7, 0xb0, 39, value & 0x7f);
-      engine.receive(HOST, bytes, 0, 6, room.world.time);
+      engine.at(room.world.time).receive(HOST, bytes, 0, 6);
       room.world.settle();
     };
     report(8_000);
@@ -354,7 +354,7 @@ describe('where a message stops', () => {
   test('a message that is no control’s is told', () => {
     const room = new Room();
     const { engine } = room.world;
-    engine.receive(DESK, Uint8Array.of(0x9f, 1, 1), 0, 3, 5_000_000);
+    engine.at(5_000_000).receive(DESK, Uint8Array.of(0x9f, 1, 1), 0, 3);
     expect([engine.log!.strayLink, engine.log!.strayPacked]).toEqual([DESK, 0x01_01_9f]);
   });
 

@@ -350,7 +350,7 @@ test('the jitter of a clock that goes on is that of RFC 3550 for even ticks', ()
   const pace = () => engine.routes(one.world.time)[0];
   const tick = (after: number) => {
     one.run(after);
-    engine.receive(link, Uint8Array.of(0xf8), 0, 1, one.world.time);
+    engine.at(one.world.time).receive(link, Uint8Array.of(0xf8), 0, 1);
   };
   for (let n = 0; n < 24; n++) tick(20_000);
   expect(pace()).toMatchObject({ id: 'route-1', passed: 24, cameJitter: 0 });
@@ -477,7 +477,9 @@ test('surfaces on one input: what is one’s own is nothing to the other, what i
   const both = (one: Room, bytes: readonly number[]) => {
     const { engine } = one.world;
     for (const key of ['surface:s', 'surface:t'])
-      engine.receive(engine.linkOf(key), Uint8Array.from(bytes), 0, bytes.length, one.world.time);
+      engine
+        .at(one.world.time)
+        .receive(engine.linkOf(key), Uint8Array.from(bytes), 0, bytes.length);
     one.run(20_000);
   };
   const owners: readonly [string, (bytes: readonly number[]) => boolean][] = [

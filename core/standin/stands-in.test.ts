@@ -145,9 +145,9 @@ describe('standing in', () => {
     expect(Math.round(room.desk(1).position(motor) * 1_023)).toBe(program.channels[2].place);
     // Its rings have eleven places, of which the sixth is the middle.
     expect(room.light(knob, 2, 'ring')).toBeCloseTo(0.5, 2);
-    room.do(() => program.set(program.slotOf('encoder/4'), 1, room.world.time));
+    room.do(() => program.set(program.slotOf('encoder/4'), 1));
     expect(room.light(knob, 2, 'ring')).toBe(1);
-    room.do(() => program.set(program.slotOf('encoder/4'), 0, room.world.time));
+    room.do(() => program.set(program.slotOf('encoder/4'), 0));
     expect(room.light(knob, 2, 'ring')).toBe(0);
   });
 

@@ -74,8 +74,6 @@ export class Studio extends SimulatedHost {
   private timeDue = 0;
   private automationDue = 0;
   private taps: number[] = [];
-  /** The time now, µs: see {@link History.remember}. */
-  private readonly clock = new Float64Array(1);
   private readonly session = this.sessionOf();
   private readonly grid = new StudioClips(this.session);
   private readonly meters = new StudioMeters(this.session);
@@ -223,7 +221,6 @@ export class Studio extends SimulatedHost {
   }
 
   private move(slot: number, strip: number): void {
-    this.clock[0] = this.now;
     if (slot === this.volume + strip) this.automation.touched(strip);
     const focused = this.focused.placeOf(slot);
     if (focused >= 0) {
@@ -370,10 +367,10 @@ export class Studio extends SimulatedHost {
   /** Tempo from the time between taps: the mean of the last four. */
   private tap(): void {
     const last = this.taps.at(-1);
-    if (last !== undefined && this.now - last > LONGEST_TAP) this.taps = [];
-    this.taps = [...this.taps, this.now].slice(-5);
+    if (last !== undefined && this.clock[0] - last > LONGEST_TAP) this.taps = [];
+    this.taps = [...this.taps, this.clock[0]].slice(-5);
     if (this.taps.length < 2) return;
-    const beat = (this.now - this.taps[0]) / (this.taps.length - 1);
+    const beat = (this.clock[0] - this.taps[0]) / (this.taps.length - 1);
     const bpm = Math.max(TEMPO_MIN, Math.min(TEMPO_MAX, 60_000_000 / beat));
     this.kept[0] = this.values[this.tempo];
     this.put(this.tempo, grid(tempoLaw.fromUnit(bpm)));
@@ -382,7 +379,6 @@ export class Studio extends SimulatedHost {
 
   /** A value was moved from the one kept. */
   private remember(slot: number): void {
-    this.clock[0] = this.now;
     this.history.remember(slot, this.kept, this.values, this.clock);
     this.change(this.unsaved, 1);
   }
@@ -425,9 +421,8 @@ export class Studio extends SimulatedHost {
     );
     if (this.values[this.loop] === 1 && end > start && from < end && this.position >= end)
       this.position = start + ((this.position - end) % (end - start));
-    if (this.now >= this.automationDue) {
-      this.automationDue = this.now + AUTOMATION_EVERY;
-      this.clock[0] = this.now;
+    if (this.clock[0] >= this.automationDue) {
+      this.automationDue = this.clock[0] + AUTOMATION_EVERY;
       this.automation.move();
     }
   }

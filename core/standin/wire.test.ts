@@ -35,12 +35,13 @@ class Room {
       surface: (id) => (id === surface.id ? din(surface) : STOCK_SURFACES.get(id)),
       host: (id) => HOST_MODELS.get(id),
     });
-    this.world = new World(plan, (_, bytes, from, to, t) => {
+    this.world = new World(plan, (_, bytes, from, to) => {
+      const t = this.world.engine.now;
       this.handed.push({ t, bytes: to - from });
       this.wire.push(bytes, from, to, t);
     });
     this.desk = new Desk(surface, (bytes, from, to) =>
-      this.world.engine.receive(this.engineLink, bytes, from, to, this.world.time),
+      this.world.engine.at(this.world.time).receive(this.engineLink, bytes, from, to),
     );
     this.world.setReal(DESK, true);
     this.plug(true);
@@ -63,7 +64,7 @@ class Room {
           this.arrived.push({ t, bytes: [...bytes.slice(at, next)] });
           at = next;
         }
-        this.desk.receive(bytes, from, to, t);
+        this.desk.receive(bytes, from, to);
       });
       this.desk.advance(TICK, this.world.time);
     }
@@ -71,7 +72,7 @@ class Room {
   }
   host(address: string, value: number): this {
     const studio = this.world.hosts.get('host:studio')!;
-    studio.set(studio.slotOf(address), value, this.world.time);
+    studio.set(studio.slotOf(address), value);
     this.world.settle();
     return this;
   }

@@ -8,7 +8,7 @@ test('a host in whose place there is a real program stands still and says nothin
   const { key } = world.engine.plan.links[link];
   const studio = world.hosts.get(key) as Studio;
   const place = () => studio.position;
-  studio.set(studio.slotOf('play'), 1, world.time);
+  studio.set(studio.slotOf('play'), 1);
   room.run(1_000_000);
   const before = place();
   room.run(1_000_000);

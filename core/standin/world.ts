@@ -46,11 +46,11 @@ export class World {
     /** How the simulated surface or host behind each link speaks, by its key. */
     private readonly habits: (key: string) => Habits = () => PLAIN_HABITS,
   ) {
-    this.engine = new Engine(plan, (link, bytes, from, to, t) => {
+    this.engine = new Engine(plan, (link, bytes, from, to) => {
       const key = this.keys[link];
       const real = this.real.has(key);
-      this.tap?.(link, bytes, from, to, t);
-      if (real) this.realOutput(link, bytes, from, to, t);
+      this.tap?.(link, bytes, from, to);
+      if (real) this.realOutput(link, bytes, from, to);
       // A simulated desk beside a real one is its picture; a simulated host beside a real one would be a second host.
       if (!real || this.desks.has(key)) this.cables.get(key)?.fromEngine.push(bytes, from, to);
     });
@@ -161,7 +161,7 @@ export class World {
         if (!cables.toEngine.isEmpty) {
           moved = true;
           cables.toEngine.flow((bytes, from, to) =>
-            this.engine.receive(link, bytes, from, to, this.now),
+            this.engine.at(this.now).receive(link, bytes, from, to),
           );
         }
         if (!cables.fromEngine.isEmpty) {
@@ -170,8 +170,8 @@ export class World {
           const host = this.hosts.get(this.keys[link]);
           const unit = this.engine.plan.links[link]?.unit ?? 0;
           cables.fromEngine.flow((bytes, from, to) => {
-            if (desk) desk.receive(bytes, from, to, this.now);
-            else host?.receive(bytes, from, to, this.now, unit);
+            if (desk) desk.receive(bytes, from, to);
+            else host?.receive(bytes, from, to, unit);
           });
         }
       }

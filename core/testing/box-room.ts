@@ -208,7 +208,7 @@ export class BoxRoom {
   }
   host(address: string, value: number, host = 'studio'): this {
     const of = this.world.hosts.get(`host:${host}`)!;
-    of.set(of.slotOf(address), value, this.world.time);
+    of.set(of.slotOf(address), value);
     this.world.settle();
     return this.run(10_000);
   }

@@ -227,13 +227,17 @@ export class Session {
     this.world = new World(plan, undefined, habits);
     const { engine } = this.world;
     const receive = engine.receive.bind(engine);
-    engine.receive = (link, bytes, from, to, t) => {
-      this.into.push({ link: engine.plan.links[link].key, bytes: bytes.slice(from, to), t });
-      receive(link, bytes, from, to, t);
+    engine.receive = (link, bytes, from, to) => {
+      this.into.push({
+        link: engine.plan.links[link].key,
+        bytes: bytes.slice(from, to),
+        t: this.world.time,
+      });
+      receive(link, bytes, from, to);
     };
-    this.world.tap = (link, bytes, from, to, t) => {
+    this.world.tap = (link, bytes, from, to) => {
       const hex = Array.from(bytes.subarray(from, to), (b) => b.toString(16).padStart(2, '0'));
-      this.out.push(`${t} ${engine.plan.links[link].key} ${hex.join(' ')}`);
+      this.out.push(`${engine.now} ${engine.plan.links[link].key} ${hex.join(' ')}`);
     };
     this.wait(1_000_000);
   }
@@ -246,7 +250,7 @@ export class Session {
   /** Bytes come from behind a link, as they are. */
   say(link: number, bytes: readonly number[]): void {
     const { engine } = this.world;
-    engine.receive(link, Uint8Array.from(bytes), 0, bytes.length, this.world.time);
+    engine.at(this.world.time).receive(link, Uint8Array.from(bytes), 0, bytes.length);
     this.world.settle();
   }
 
@@ -284,7 +288,7 @@ export class Session {
         const model = engine.plan.links[engine.linkOf(key)].host!;
         const slots = slotsOf(model);
         const slot = what % slots.length;
-        if (slots[slot].fn.kind !== 'text') host.set(slot, share, world.time);
+        if (slots[slot].fn.kind !== 'text') host.set(slot, share);
         break;
       }
       case 'raw':

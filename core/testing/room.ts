@@ -107,7 +107,7 @@ export class Room {
     const { engine } = this.world;
     for (const text of hex) {
       const bytes = fromHex(text)!;
-      engine.receive(engine.linkOf(key), bytes, 0, bytes.length, this.world.time);
+      engine.at(this.world.time).receive(engine.linkOf(key), bytes, 0, bytes.length);
     }
     return this.do(() => undefined, 100_000);
   }

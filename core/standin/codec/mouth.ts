@@ -5,23 +5,25 @@ export class Mouth {
   private lastStatus = 0;
   private readonly queue: { readonly bytes: Uint8Array; readonly at: number }[] = [];
 
+  /** @param clock the time now, µs, in its first place: as an argument it would be put on the heap */
   constructor(
     private readonly emit: (bytes: Uint8Array, from: number, to: number) => void,
     private readonly habits: Habits,
+    private readonly clock: Float64Array,
   ) {}
 
-  /** Says whole messages at a time, µs. */
-  say(bytes: Uint8Array, from: number, to: number, t: number): void {
+  /** Says whole messages now. */
+  say(bytes: Uint8Array, from: number, to: number): void {
     if (this.habits.late === 0) {
       this.out(bytes, from, to);
       return;
     }
-    this.queue.push({ bytes: bytes.slice(from, to), at: t + this.habits.late });
+    this.queue.push({ bytes: bytes.slice(from, to), at: this.clock[0] + this.habits.late });
   }
 
-  /** Lets go what has waited long enough by a time, µs. */
-  advance(t: number): void {
-    while (this.queue.length > 0 && this.queue[0].at <= t) {
+  /** Lets go what has waited long enough. */
+  advance(): void {
+    while (this.queue.length > 0 && this.queue[0].at <= this.clock[0]) {
       const { bytes } = this.queue[0];
       this.queue.shift();
       this.out(bytes, 0, bytes.length);

@@ -122,7 +122,7 @@ export class OscPlaces {
     const world = this.owner.world();
     if (!world || link < 0) return;
     world.advance(t);
-    world.engine.receive(link, bytes, 0, bytes.length, t);
+    world.engine.at(t).receive(link, bytes, 0, bytes.length);
     world.settle();
     this.owner.tell();
   }

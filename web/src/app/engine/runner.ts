@@ -235,7 +235,7 @@ export class Runner {
       case 'host': {
         if (world.isReal(this.link(message.link))) return;
         const host = world.hosts.get(message.link);
-        host?.set(host.slotOf(message.address), message.value, t);
+        host?.set(host.slotOf(message.address), message.value);
         return;
       }
       case 'holdOff':
@@ -305,7 +305,7 @@ export class Runner {
         // The page's clock has another zero; a message is never earlier than the last nor later than now.
         const at = Math.min(t, Math.max(0, Math.round(message.at * 1_000 - this.epochMicros)));
         if (link >= 0)
-          engine.receive(link, message.bytes, 0, message.bytes.length, Math.max(at, world.time));
+          engine.at(Math.max(at, world.time)).receive(link, message.bytes, 0, message.bytes.length);
         return;
       }
       case 'taken': {
