@@ -6,7 +6,7 @@ import { ROOT, say } from './lib.mjs';
 
 /*
  * The drawing of the house, from the code's own imports: which room uses which. `--check` compares the edges with those
- * that are drawn, so that the drawing cannot drift.
+ * that are drawn, so that the drawing cannot drift, and fails where files know each other in a circle, be it for types.
  */
 
 const DRAWN = join(ROOT, 'docs/architecture.dot');
@@ -24,7 +24,20 @@ function roomOf(file) {
   return /^(server|web|cli)\//.exec(path)?.[1] ?? null;
 }
 
-async function edges() {
+/** No file may come back to itself by what it imports. */
+const NO_CIRCLES = {
+  forbidden: [
+    {
+      name: 'no-circles',
+      severity: 'error',
+      from: { pathNot: '\\.(test|spec)\\.ts$' },
+      to: { circular: true },
+    },
+  ],
+};
+
+/** The arrows between rooms, and the circles of files. */
+async function look() {
   const { output } = await cruise(
     ['core', 'store', 'server', 'web/src', 'cli'],
     {
@@ -32,6 +45,8 @@ async function edges() {
       tsPreCompilationDeps: 'specify',
       exclude: { path: '(^|/)(dist|\\.angular)/|node_modules/(?!@rondo)' },
       tsConfig: { fileName: join(ROOT, 'tsconfig.json') },
+      validate: true,
+      ruleSet: NO_CIRCLES,
     },
     { exportsFields: ['exports'], conditionNames: ['import', 'types', 'default'] },
     { tsConfig: undefined },
@@ -48,12 +63,16 @@ async function edges() {
       found.set(arrow, (found.get(arrow) ?? true) && preCompilationOnly === true);
     }
   }
-  return [...found]
+  const circles = output.summary.violations.map(({ from, cycle }) =>
+    [from, ...cycle.map(({ name }) => name)].join(' > '),
+  );
+  const arrows = [...found]
     .sort(([a], [b]) => (a < b ? -1 : 1))
     .map(([arrow, isType]) => `  ${arrow}${isType ? ' [style=dashed]' : ''};`);
+  return { arrows, circles };
 }
 
-const found = await edges();
+const { arrows, circles } = await look();
 const dot = [
   'digraph house {',
   '  rankdir=BT; bgcolor="transparent"; nodesep=0.3; ranksep=0.5;',
@@ -64,7 +83,7 @@ const dot = [
     (room) => `    "${room}";`,
   ),
   '  }',
-  ...found,
+  ...arrows,
   '}',
   '',
 ].join('\n');
@@ -76,8 +95,12 @@ if (process.argv.includes('--check')) {
     );
     process.exitCode = 1;
   } else say('The drawing of the house is what the code imports.');
+  for (const circle of circles) {
+    say(`A circle of files: ${circle}`);
+    process.exitCode = 1;
+  }
 } else {
   writeFileSync(DRAWN, dot);
   writeFileSync(PICTURE, (await instance()).renderString(dot, { format: 'svg' }));
-  say(`${found.length} arrows drawn in docs/architecture.svg.`);
+  say(`${arrows.length} arrows drawn in docs/architecture.svg.`);
 }

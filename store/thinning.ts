@@ -1,4 +1,10 @@
-import type { Version } from './documents.js';
+/** What of a revision decides whether it stays. */
+interface Aging {
+  readonly revision: number;
+  readonly savedAt: string;
+  /** The name that it was given; null for none. */
+  readonly label: string | null;
+}
 
 const MINUTE = 60_000;
 const HOUR = 60 * MINUTE;
@@ -16,7 +22,7 @@ const KEPT: readonly (readonly [age: number, stretch: number])[] = [
  * Which revisions are too close to a later one for their age. What has a name, and the newest, are never among them.
  * @param versions of one document, the oldest first
  */
-export function thinned(versions: readonly Version[], newest: number, now: Date): number[] {
+export function thinned(versions: readonly Aging[], newest: number, now: Date): number[] {
   const gone: number[] = [];
   let later = '';
   // From the newest backwards: of each stretch the last one stays.

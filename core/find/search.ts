@@ -1,6 +1,6 @@
-import distance from 'damerau-levenshtein';
-import { OTHER_WORDS, SAME_WORDS } from './trade.js';
+import { OTHER_WORDS } from './trade.js';
 import { wordsOf, type Word } from './words.js';
+import { BEGINS, WITHIN, Vocabulary, countOf } from './vocabulary.js';
 
 /** Something that is found by words. */
 export interface Entry {
@@ -38,13 +38,6 @@ const NAME = PLACES.indexOf('name');
 const WHOSE = PLACES.indexOf('whose');
 const ALSO_WHOSE = PLACES.indexOf('alsoWhose');
 const ALSO = PLACES.indexOf('also');
-
-/** What a word costs by how well it fits. */
-const SAME = 0.6;
-const BEGINS = 0.5;
-const PART = 0.4;
-const WITHIN = 3;
-const SLIP = 3.5;
 const INITIALS = 2;
 /** A number that stands with another word of the name, or with whose it is. */
 const ASIDE = { name: 0.8, whose: 1, alsoWhose: 1.5, also: 9, under: 9 } as const;
@@ -94,70 +87,6 @@ interface Read {
   readonly initials: string;
 }
 
-const groupOf = new Map(SAME_WORDS.flatMap((group, at) => group.map((word) => [word, at])));
-
-/** How many letters may be wrong: none of a short word, one of a longer one, two of a long one. */
-const slipsOf = (word: string): number => (word.length < 4 ? 0 : word.length < 8 ? 1 : 2);
-
-/** Which letters a word has, a bit for each. */
-function lettersOf(word: string): number {
-  let bits = 0;
-  for (let at = 0; at < word.length; at++) bits |= 1 << (word.charCodeAt(at) - 97);
-  return bits;
-}
-
-/** Steps from one word to another (Damerau and Levenshtein); any number above `most` where there are more than that. */
-function stepsTo(typed: string, word: string, most: number): number {
-  // Each step adds one letter at most, and makes the word one longer or shorter at most.
-  if (Math.abs(typed.length - word.length) > most) return most + 1;
-  if (countOf(lettersOf(typed) & ~lettersOf(word)) > most) return most + 1;
-  return distance(typed, word).steps;
-}
-
-/** How well a typed word fits another; Infinity where it does not. */
-function quality(typed: string, word: string): number {
-  if (typed === word) return 0;
-  const group = groupOf.get(typed);
-  if (group !== undefined && groupOf.get(word) === group) return SAME;
-  if (word.startsWith(typed)) return BEGINS + (0.4 * (word.length - typed.length)) / word.length;
-  if (typed.length >= 3 && word.includes(typed)) return WITHIN;
-  const slips = slipsOf(typed);
-  if (slips > 0 && word.length >= 4) {
-    // Half a word may have its slip, too.
-    const whole = stepsTo(typed, word, slips);
-    const half =
-      word.length > typed.length ? stepsTo(typed, word.slice(0, typed.length), slips) : 9;
-    if (whole <= slips) return SLIP + 0.2 * whole;
-    if (half <= slips) return SLIP + 0.5 + 0.2 * half;
-  }
-  return Infinity;
-}
-
-/** The words of a list, each once. */
-class Vocabulary {
-  private readonly ids = new Map<string, number>();
-  private readonly words: Pick<Word, 'word' | 'parts'>[] = [];
-
-  idOf({ word, parts }: Pick<Word, 'word' | 'parts'>): number {
-    const key = `${word} ${parts.join(' ')}`;
-    const known = this.ids.get(key);
-    if (known !== undefined) return known;
-    this.ids.set(key, this.words.length);
-    return this.words.push({ word, parts }) - 1;
-  }
-
-  /** What each word costs where this one was typed. */
-  costsOf(typed: string): Float64Array {
-    const costs = new Float64Array(this.words.length);
-    for (const [id, { word, parts }] of this.words.entries()) {
-      let best = quality(typed, word);
-      for (const part of parts) best = Math.min(best, quality(typed, part) + PART);
-      costs[id] = best;
-    }
-    return costs;
-  }
-}
-
 function read(entry: Entry, vocabulary: Vocabulary): Read {
   const tokens = PLACES.flatMap((place) => tokensOf(entry[place], place, vocabulary));
   const names = tokens.filter(({ place }) => place === 'name');
@@ -204,13 +133,6 @@ function tokensOf(text: string, place: Place, vocabulary: Vocabulary): Token[] {
     const names = place === 'name' && at >= 0 ? 1 << Math.min(at, LAST_BIT) : 0;
     return { ...word, id: vocabulary.idOf(word), place, at, names };
   });
-}
-
-/** How many bits are set. */
-function countOf(bits: number): number {
-  let count = 0;
-  for (let rest = bits; rest !== 0; rest &= rest - 1) count++;
-  return count;
 }
 
 /** Finds entries by words. Made once for a list; each question then looks every word up once. */

@@ -1,3 +1,4 @@
+export * from './bracket-schema.js';
 export * from './bracket.js';
 /** The profile: its schema, its edits, its demo. */
 export * from './action.js';
@@ -15,9 +16,12 @@ export * from './routes.js';
 export * from './mirror.js';
 export * from './series.js';
 export * from './stands-in.js';
+export { STANDS_IN, type StandInBindings, standsInBindings } from './stand-in-bindings.js';
+export { matchControls } from './stand-in-match.js';
 export * from './showings.js';
 export * from './uses.js';
 export * from './set-up.js';
 export * from './usual.js';
+export * from './usual-instance-schema.js';
 export * from './usual-instance.js';
 export * from './versions.js';

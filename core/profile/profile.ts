@@ -15,8 +15,8 @@ import {
   destinationSchema,
   targetSchema,
 } from './action.js';
-import { bracketSchema } from './bracket.js';
-import { usualInstanceSchema } from './usual-instance.js';
+import { bracketSchema } from './bracket-schema.js';
+import { usualInstanceSchema } from './usual-instance-schema.js';
 import { hostModelIdSchema, idSchema as id, labelSchema as label } from './names.js';
 
 export const PROFILE_FORMAT = 'rondo-profile';

@@ -1,19 +1,9 @@
 import { dequal } from 'dequal';
-import * as z from 'zod';
 import { edit, type Edited } from '@rondo/core/document';
 import type { HostModel } from '@rondo/core/host';
-import { scopeSchema, type FunctionAction, type Scope } from './action.js';
-import { idSchema as id } from './names.js';
+import type { FunctionAction, Scope } from './action.js';
 import type { Binding, ControlRef, Profile } from './profile.js';
-
-/** Whose functions new bindings go to unless another is asked for: one deck, one track, the selected one. */
-export const usualInstanceSchema = z.looseObject({
-  host: id,
-  scope: scopeSchema,
-  /** The controls it is for; all of its surface where they are left out. */
-  controls: z.array(id).min(1).max(500).optional(),
-});
-export type UsualInstance = z.infer<typeof usualInstanceSchema>;
+import type { UsualInstance } from './usual-instance-schema.js';
 
 /** Where a usual instance counts: on a layer, on a surface, or on some controls of one. */
 export type UsualPlace =

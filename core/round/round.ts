@@ -18,6 +18,7 @@ import { Takeovers } from './forward/takeover.js';
 import { Telling } from './forward/telling.js';
 import { Touches } from './forward/touches.js';
 import { Wants } from './forward/wants.js';
+import type { Ground } from './ground.js';
 import type { Lasting } from './lasting.js';
 import type { Moves } from './live/columns.js';
 import type { State } from './live/state.js';
@@ -44,7 +45,7 @@ import type { Stop } from './trace.js';
  * what a host is told; what a host tells comes back, stage by stage, to what a surface shows. A round has no memory of
  * its own: all that is remembered is in its {@link State}, and the next plan gets a round of its own.
  */
-export class Round {
+export class Round implements Ground {
   readonly tables: Tables;
 
   // The wires. What is on them outlives the plan.

@@ -173,9 +173,9 @@ const SEEN = 5_700_000;
 function beside(host: SimulatedHost): unknown {
   if (host instanceof Studio)
     return [
-      host.position,
-      host.clicks,
-      [...host.recorded],
+      host.transport.position,
+      host.transport.clicks,
+      [...host.transport.recorded],
       host.markers,
       host.clips,
       STUDIO.strips.map((_, strip) => host.written(strip)),
@@ -402,14 +402,14 @@ describe('the Studio', () => {
     for (let tap = 0; tap < 5; tap++) room.set('tapTempo', 1).run(500_000);
     expect(tempoLaw.toUnit(room.value('tempo'))).toBeCloseTo(120, 1);
     room.set('loop', 0).set('play', 1);
-    const start = room.host.position;
+    const start = room.host.transport.position;
     for (let minute = 0; minute < 60; minute++) {
       room.t += 60_000_000;
       room.host.advance(60_000_000, room.t);
     }
-    expect(room.host.position - start).toBe(3_600_000_000);
+    expect(room.host.transport.position - start).toBe(3_600_000_000);
     // 120 beats a minute, four a bar: 1 800 bars an hour.
-    expect(room.host.bar).toBeCloseTo(1_800, 6);
+    expect(room.host.transport.bar).toBeCloseTo(1_800, 6);
   });
 });
 

@@ -134,15 +134,15 @@ describe('hand to host', () => {
 
   test('transport plays, stops and steps by bars, and the keys show it', () => {
     const room = new Room().press('play').run(3_000_000);
-    expect(room.studio.position).toBe(3_000_000);
+    expect(room.studio.transport.position).toBe(3_000_000);
     expect([room.out('play', 'light'), room.out('stop', 'light')]).toEqual([1, 0]);
     room.press('stop').run(1_000_000);
-    expect(room.studio.position).toBe(3_000_000);
+    expect(room.studio.transport.position).toBe(3_000_000);
     room.press('forward');
     // 96 beats a minute, four to the bar: 2.5 s a bar.
-    expect(room.studio.position).toBe(5_000_000);
+    expect(room.studio.transport.position).toBe(5_000_000);
     room.press('rewind');
-    expect(room.studio.position).toBe(2_500_000);
+    expect(room.studio.transport.position).toBe(2_500_000);
   });
 });
 

@@ -1,4 +1,5 @@
 import { MARKERS } from '@rondo/core/host';
+import { JUST_PASSED } from './studio-transport.js';
 
 export interface Marker {
   readonly bar: number;
@@ -11,9 +12,6 @@ const START_MARKERS: readonly Marker[] = [
   { bar: 40, name: 'Fog' },
   { bar: 72, name: 'Slack water' },
 ];
-
-/** Share of a bar within which a step back skips what was just passed. */
-export const JUST_PASSED = 0.2;
 
 /** What markers need of the song that they stand in. */
 export interface MarkedSong {

@@ -2,8 +2,6 @@ import { PLAIN_HABITS, type Habits } from './codec/habits.js';
 import {
   INSERTS,
   STUDIO,
-  TEMPO_MAX,
-  TEMPO_MIN,
   barsLaw,
   choiceAt,
   faderTaper,
@@ -15,18 +13,16 @@ import { SimulatedHost, grid } from './host.js';
 import { StudioAutomation, type AutomatedSession } from './studio-automation.js';
 import { StudioClips, type Clip, type ClipSession } from './studio-clips.js';
 import { StudioFocus, type FocusedSession } from './studio-focus.js';
-import { JUST_PASSED, StudioMarkers, type MarkedSong, type Marker } from './studio-markers.js';
+import { StudioMarkers, type MarkedSong, type Marker } from './studio-markers.js';
 import { StudioMeters, type Measured } from './studio-meters.js';
+import { StudioTransport, type PlayedSession } from './studio-transport.js';
 
 export type { Clip } from './studio-clips.js';
 
 const METER_EVERY = 50_000;
 const TIME_EVERY = 100_000;
 const AUTOMATION_EVERY = 20_000;
-const BEATS_PER_BAR = 4;
 const SCRUB_STEP = 100_000;
-/** Taps further apart than this begin anew, µs. */
-const LONGEST_TAP = 3_000_000;
 const MOST_UNDO = 200;
 /** Moves of one function within this time are one step of undo, µs. */
 const ONE_MOVE = 1_000_000;
@@ -44,23 +40,11 @@ const UNDOABLE = /^(volume|pan|mute|solo|arm|send\d|insert\d(On|Parameter\d+)|te
  * bytes alone.
  */
 export class Studio extends SimulatedHost {
-  /** Song position, µs. */
-  position = 0;
-  /** Beats that the click has struck. */
-  clicks = 0;
-  /** Bars recorded on each track. */
-  readonly recorded = new Float64Array(TRACKS);
-
   private readonly volume = this.at('volume');
   private readonly pan = this.at('pan');
-  private readonly arm = this.at('arm');
   private readonly select = this.at('select');
   private readonly play = this.at('play');
   private readonly stopSlot = this.at('stop');
-  private readonly record = this.at('record');
-  private readonly loop = this.at('loop');
-  private readonly click = this.at('click');
-  private readonly punch = this.at('punch');
   private readonly tempo = this.at('tempo');
   private readonly time = this.at('time');
   private readonly undoable = Uint8Array.from(this.slots, ({ fn }) =>
@@ -73,8 +57,9 @@ export class Studio extends SimulatedHost {
   private meterDue = 0;
   private timeDue = 0;
   private automationDue = 0;
-  private taps: number[] = [];
   private readonly session = this.sessionOf();
+  /** Where the song is, and whether it plays. */
+  readonly transport = new StudioTransport(this.session);
   private readonly grid = new StudioClips(this.session);
   private readonly meters = new StudioMeters(this.session);
   private readonly automation = new StudioAutomation(this.session);
@@ -113,37 +98,52 @@ export class Studio extends SimulatedHost {
   }
 
   /** What its parts need of it. */
-  private sessionOf(): Measured & ClipSession & AutomatedSession & MarkedSong & FocusedSession {
+  private sessionOf(): Measured &
+    ClipSession &
+    AutomatedSession &
+    MarkedSong &
+    FocusedSession &
+    PlayedSession {
     const now = {
-      position: () => this.position,
-      isPlaying: () => this.isPlaying,
-      bar: () => this.bar,
+      transport: () => this.transport,
       selected: () => this.selectedStrip,
     };
     return {
       values: this.values,
       slots: this.slots,
       clock: this.clock,
+      clockOut: this.clockOut,
       get position() {
-        return now.position();
+        return now.transport().position;
       },
       get isPlaying() {
-        return now.isPlaying();
+        return now.transport().isPlaying;
       },
       get bar() {
-        return now.bar();
+        return now.transport().bar;
       },
       get selected() {
         return now.selected();
       },
       at: (id: string, strip?: number) => this.at(id, strip),
-      goToBar: (bar) => this.goTo(bar * this.barMicros),
+      goToBar: (bar) => this.transport.goToBar(bar),
       put: (slot, value) => this.put(slot, value),
       change: (slot, value) => this.change(slot, value),
       putText: (slot, text) => this.putText(slot, text),
-      start: () => this.start(),
+      start: () => this.transport.start(),
+      begins: () => this.automation.begin(),
+      ends: () => this.stopAllClips(),
+      barBegins: () => this.grid.startWaiting(),
+      jumped: () => {
+        this.timeDue = 0;
+        this.marks.tell();
+      },
       playsClip: (track) => this.grid.playsClip(track),
     };
+  }
+
+  private stopAllClips(): void {
+    for (let track = 0; track < TRACKS; track++) this.grid.stopClips(track);
   }
 
   get markers(): readonly Marker[] {
@@ -164,32 +164,6 @@ export class Studio extends SimulatedHost {
     return this.automation.written(strip);
   }
 
-  get isPlaying(): boolean {
-    return this.values[this.play] === 1;
-  }
-
-  /** Beats a minute, kept to tenths. */
-  get bpm(): number {
-    return Math.round(tempoLaw.toUnit(this.values[this.tempo]) * 10) / 10;
-  }
-
-  private get barMicros(): number {
-    return (BEATS_PER_BAR * 60_000_000) / this.bpm;
-  }
-
-  /** Place in the song, in bars from 0. */
-  get bar(): number {
-    return this.position / this.barMicros;
-  }
-
-  /** Bars and beats from 1, as people count them. */
-  get timeText(): string {
-    const beats = Math.floor((this.position * this.bpm) / 60_000_000 + 1e-9);
-    const seconds = this.position / 1_000_000;
-    const clock = `${Math.floor(seconds / 60)}:${(seconds % 60).toFixed(1).padStart(4, '0')}`;
-    return `${Math.floor(beats / BEATS_PER_BAR) + 1}.${(beats % BEATS_PER_BAR) + 1}  ${clock}`;
-  }
-
   protected override act(slot: number): void {
     const value = this.asked[0];
     const { fn, strip } = this.slots[slot];
@@ -202,7 +176,7 @@ export class Studio extends SimulatedHost {
         this.choose(slot, fn.id, strip, choiceAt(fn.choices?.length ?? 1, value), value);
         break;
       case 'nudge':
-        this.goTo(this.position + value * SCRUB_STEP);
+        this.transport.goTo(this.transport.position + value * SCRUB_STEP);
         break;
       case 'trigger':
         if (value >= 0.5) this.trigger(fn.id, strip);
@@ -260,27 +234,14 @@ export class Studio extends SimulatedHost {
     }
     if (slot === this.stopSlot || (slot === this.play && !on)) {
       if (!on && slot === this.stopSlot) return this.mark(slot);
-      this.stop();
+      this.transport.stop();
       return;
     }
     if (slot === this.play) {
-      this.start();
+      this.transport.start();
       return;
     }
     this.put(slot, on ? 1 : 0);
-  }
-
-  private start(): void {
-    this.put(this.play, 1);
-    this.put(this.stopSlot, 0);
-    this.automation.begin();
-  }
-
-  private stop(): void {
-    this.put(this.play, 0);
-    this.put(this.record, 0);
-    this.put(this.stopSlot, 1);
-    for (let track = 0; track < TRACKS; track++) this.grid.stopClips(track);
   }
 
   private selectStrip(strip: number): void {
@@ -308,11 +269,11 @@ export class Studio extends SimulatedHost {
     }
     switch (id) {
       case 'rewind':
-        return this.jumpBar(-1);
+        return this.transport.jumpBar(-1);
       case 'forward':
-        return this.jumpBar(1);
+        return this.transport.jumpBar(1);
       case 'toStart':
-        return this.goTo(0);
+        return this.transport.goTo(0);
       case 'tapTempo':
         return this.tap();
       case 'focusNext':
@@ -340,8 +301,7 @@ export class Studio extends SimulatedHost {
       case 'clipStop':
         return this.grid.stopClips(strip);
       case 'clipStopAll':
-        for (let track = 0; track < TRACKS; track++) this.grid.stopClips(track);
-        return;
+        return this.stopAllClips();
       default:
         return this.grid.editClip(id);
     }
@@ -352,26 +312,10 @@ export class Studio extends SimulatedHost {
     this.choose(this.focusInsert, 'focusInsert', -1, (this.focused.insert + by + total) % total, 0);
   }
 
-  private goTo(position: number): void {
-    this.position = Math.max(0, position);
-    this.timeDue = 0;
-    this.marks.tell();
-  }
-
-  /** To the next bar line, or to the last one; to the one before that where this one has only just passed. */
-  private jumpBar(by: 1 | -1): void {
-    const line = by > 0 ? Math.floor(this.bar + 1e-9) + 1 : Math.ceil(this.bar - JUST_PASSED) - 1;
-    this.goTo(Math.max(0, line) * this.barMicros);
-  }
-
-  /** Tempo from the time between taps: the mean of the last four. */
+  /** Tempo from the time between taps. */
   private tap(): void {
-    const last = this.taps.at(-1);
-    if (last !== undefined && this.clock[0] - last > LONGEST_TAP) this.taps = [];
-    this.taps = [...this.taps, this.clock[0]].slice(-5);
-    if (this.taps.length < 2) return;
-    const beat = (this.clock[0] - this.taps[0]) / (this.taps.length - 1);
-    const bpm = Math.max(TEMPO_MIN, Math.min(TEMPO_MAX, 60_000_000 / beat));
+    const bpm = this.transport.tap();
+    if (bpm === null) return;
     this.kept[0] = this.values[this.tempo];
     this.put(this.tempo, grid(tempoLaw.fromUnit(bpm)));
     this.remember(this.tempo);
@@ -392,51 +336,20 @@ export class Studio extends SimulatedHost {
   /** Plays on for `micros`: time runs, clips start on their bar, automation moves faders, meters follow. */
   override advance(micros: number, t: number): void {
     super.advance(micros, t);
-    if (this.isPlaying) this.run(micros);
-    else this.clockOut.stop();
+    this.transport.run(micros);
+    if (this.transport.isPlaying && t >= this.automationDue) {
+      this.automationDue = t + AUTOMATION_EVERY;
+      this.automation.move();
+    }
     if (t >= this.meterDue) {
       this.meterDue = t + METER_EVERY;
       this.meters.measure();
     }
     if (t >= this.timeDue) {
       this.timeDue = t + TIME_EVERY;
-      this.putText(this.time, this.timeText);
+      this.putText(this.time, this.transport.timeText);
       this.marks.tell();
     }
     this.report();
-  }
-
-  private run(micros: number): void {
-    const bar = this.barMicros;
-    const from = this.position;
-    this.position += micros;
-    const beat = bar / BEATS_PER_BAR;
-    this.clockOut.run(from / beat, this.position / beat);
-    if (this.values[this.click] === 1)
-      this.clicks += Math.floor(this.position / beat) - Math.floor(from / beat);
-    if (Math.floor(this.position / bar) !== Math.floor(from / bar)) this.grid.startWaiting();
-    if (this.values[this.record] === 1) this.take(from / bar, this.position / bar);
-    const [start, end] = ['loopStart', 'loopEnd'].map(
-      (id) => Math.round(barsLaw.toUnit(this.values[this.at(id)])) * bar,
-    );
-    if (this.values[this.loop] === 1 && end > start && from < end && this.position >= end)
-      this.position = start + ((this.position - end) % (end - start));
-    if (this.clock[0] >= this.automationDue) {
-      this.automationDue = this.clock[0] + AUTOMATION_EVERY;
-      this.automation.move();
-    }
-  }
-
-  /** Records on armed tracks; with punch on, only between punch in and out. */
-  private take(from: number, to: number): void {
-    let [first, last] = [from, to];
-    if (this.values[this.punch] === 1) {
-      first = Math.max(first, barsLaw.toUnit(this.values[this.at('punchIn')]));
-      last = Math.min(last, barsLaw.toUnit(this.values[this.at('punchOut')]));
-    }
-    if (last <= first) return;
-    for (let track = 0; track < TRACKS; track++)
-      if (this.values[this.arm + track] === 1) this.recorded[track] += last - first;
-    this.change(this.unsaved, 1);
   }
 }

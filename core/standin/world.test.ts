@@ -7,7 +7,7 @@ test('a host in whose place there is a real program stands still and says nothin
   const link = world.engine.plan.links.findIndex(({ kind }) => kind === 'host');
   const { key } = world.engine.plan.links[link];
   const studio = world.hosts.get(key) as Studio;
-  const place = () => studio.position;
+  const place = () => studio.transport.position;
   studio.set(studio.slotOf('play'), 1);
   room.run(1_000_000);
   const before = place();

@@ -9,20 +9,18 @@ import {
   ticksOf,
 } from '@rondo/core/wire';
 import { HALF, NO_MATCH } from './heard.js';
-import { HalfValues, NO_HALF } from './half-values.js';
+import { NO_HALF } from './half-values.js';
+import { MessageMap } from './message-map.js';
 import {
   AUX_SHIFT,
-  MessageMap,
   NO_ENTRY,
   REVERSED,
   ReadAs,
   TARGET_SHIFT,
   keyOf,
-  parameterListOf,
   type PageTables,
-} from './message-map.js';
+} from './page-tables.js';
 import {
-  ChosenParameter,
   DATA_DECREMENT,
   DATA_HIGH,
   DATA_INCREMENT,
@@ -33,6 +31,7 @@ import {
 import { hearOsc, type OscHeard } from './osc-hearing.js';
 import { hearSysex } from './sysex-hearing.js';
 import { WrittenTexts } from './written-texts.js';
+import { NO_MAP, ParameterDecoder } from './parameter-decoder.js';
 
 // Levels of a strip meter, and what sets and clears its overload lamp (Mackie-style, common practice, no source).
 const METER_STEPS = 12;
@@ -40,14 +39,10 @@ const OVERLOAD_ON = 14;
 /** Places of a ring (Mackie-style, common practice, no source). */
 const RING_PLACES = 11;
 
-const TOP_14 = 16_383;
-
 /** What came with the last match beside its value; −1 for nothing. */
 export const NO_AUX = -1;
 /** The strip meter's overload lamp, in {@link LinkDecoder.aux}. */
 export const OVERLOAD_AUX = 1;
-
-const NO_MAP = new MessageMap([]);
 
 /** Whether a controller number is of (N)RPNs: data, its steps, and what chooses. */
 const IS_OF_PARAMETERS = new Uint8Array(128);
@@ -61,31 +56,15 @@ IS_OF_PARAMETERS.fill(1, NRPN_LOW, RPN_HIGH + 1);
  * chosen parameter numbers, what stands in displays, the onboard page.
  * With several onboard pages the page that is on goes first; a message that only another page has puts that page on.
  */
-export class LinkDecoder {
-  /** Value of the last match: 0…1, or ticks where the pattern is relative; −1 for a dark ring. */
-  value = 0;
+export class LinkDecoder extends ParameterDecoder {
   /** Which cell of a time display the last match was for, from the right; its {@link value} is the character's code. */
   cell = -1;
   /** What came with the value: the bits of a ring's form and centre lamp; 1 or 0 for an overload lamp, and then no value. */
   aux = NO_AUX;
-  /** The half that came before the last match and belongs to it, packed; 0 for none. */
-  firstHalf = 0;
-  /** What was a half is kept and waits for the other: it comes with that, or by itself. */
-  holdsHalf = false;
-  /** The last match is what {@link firstHalf} had said: the message itself chooses another parameter and is told by it. */
-  wasChosenAway = false;
   /** What stands in displays. */
   readonly written = new WrittenTexts();
-  /** Onboard page that is on, as far as its messages tell. */
-  page = 0;
-
   /** The value of a SysEx. */
   private readonly heard = new Float64Array(1);
-  private map: MessageMap = NO_MAP;
-  private tables: PageTables = NO_MAP.pages[0];
-  private readonly halves: HalfValues;
-  private readonly chosen = Array.from({ length: 16 }, () => new ChosenParameter());
-
   /**
    * @param clock the time now, µs, in its first place
    * @param map what the messages mean at first
@@ -96,7 +75,7 @@ export class LinkDecoder {
     map: MessageMap = NO_MAP,
     agenda: Float64Array = new Float64Array(1),
   ) {
-    this.halves = new HalfValues(clock, agenda);
+    super(clock, agenda);
     this.use(map);
   }
 
@@ -105,12 +84,6 @@ export class LinkDecoder {
     this.map = map;
     this.written.fit(map.targets);
     this.setPage(Math.min(this.page, map.pages.length - 1));
-  }
-
-  /** Puts an onboard page on. */
-  setPage(page: number): void {
-    this.page = page;
-    this.tables = this.map.pages[page];
   }
 
   /** The cable is another one now: nothing is half said any more. */
@@ -203,18 +176,7 @@ export class LinkDecoder {
     const target = entry >> TARGET_SHIFT;
     if (how === ReadAs.PairHigh) return this.loneHigh(key, target);
     if (how !== ReadAs.PairLow || this.halves.high[key] === NO_HALF) return NO_MATCH;
-    this.value = join14(this.halves.low[key], this.halves.high[key]) / TOP_14;
-    return target;
-  }
-
-  /**
-   * A high half without a low one is a value of seven bits: with a low half of 0, as the standard has it in the
-   * receiver's view, a fader that sends no more would never reach its top.
-   */
-  private loneHigh(key: number, target: number): number {
-    this.halves.cameAlone(key);
-    this.value = this.halves.high[key] / 127;
-    return target;
+    return this.joined(key, target);
   }
 
   /** A value of a range of its own, as a share of that. */
@@ -277,137 +239,6 @@ export class LinkDecoder {
         return target;
       }
     }
-  }
-
-  private highHalf(
-    key: number,
-    target: number,
-    packed: number,
-    data: number,
-    lowFirst: boolean,
-  ): number {
-    const { halves } = this;
-    const low = halves.low[key];
-    halves.high[key] = data;
-    halves.low[key] = NO_HALF;
-    if (lowFirst) {
-      this.firstHalf = halves.end(key);
-      this.value = low === NO_HALF ? data / 127 : join14(low, data) / TOP_14;
-      return target;
-    }
-    // Of two high halves in a row the first one had no low half.
-    if (halves.isWaiting(key)) halves.cameAlone(key);
-    if (halves.comesAlone(key)) {
-      halves.end(key);
-      return this.loneHigh(key, target);
-    }
-    return this.waits(key, packed);
-  }
-
-  /** A half is kept until the other comes. */
-  private waits(key: number, packed: number): number {
-    this.halves.wait(key, packed);
-    this.holdsHalf = true;
-    return HALF;
-  }
-
-  private lowHalf(
-    key: number,
-    target: number,
-    packed: number,
-    data: number,
-    lowFirst: boolean,
-  ): number {
-    const { halves } = this;
-    halves.low[key] = data;
-    if (lowFirst) return this.waits(key, packed);
-    this.firstHalf = halves.end(key);
-    halves.bothCame(key);
-    // Where no high half ever came, nobody knows what this one refines.
-    if (halves.high[key] === NO_HALF) return HALF;
-    this.value = join14(data, halves.high[key]) / TOP_14;
-    return target;
-  }
-
-  /** What is looked up for the parameter that is chosen on a channel; {@link NO_ENTRY} where it is not waited for. */
-  private parameterEntry(channel: number): number {
-    const chosen = this.chosen[channel];
-    if (chosen.lookedUpIn === this.tables) return chosen.entry;
-    const entry = this.lookUp(chosen, channel);
-    chosen.entry = entry;
-    chosen.lookedUpIn = this.tables;
-    return entry;
-  }
-
-  private lookUp({ type, number }: ChosenParameter, channel: number): number {
-    if (number < 0) return NO_ENTRY;
-    const at = parameterListOf(type, channel);
-    const here = this.tables.parameters[at]?.[number] ?? NO_ENTRY;
-    if (here !== NO_ENTRY) return here;
-    const page = this.map.pages.findIndex(
-      ({ parameters }) => (parameters[at]?.[number] ?? -1) >= 0,
-    );
-    if (page < 0) return NO_ENTRY;
-    this.setPage(page);
-    return this.tables.parameters[at]?.[number] as number;
-  }
-
-  /** What a controller means as a step of an (N)RPN; {@link NO_MATCH} where it means nothing of that kind. */
-  private parameter(packed: number, channel: number, number: number, data: number): number {
-    const chosen = this.chosen[channel];
-    const key = (channel << 7) | DATA_HIGH;
-    if (number >= NRPN_LOW && number <= RPN_HIGH) {
-      // The low half of the one before can no longer come: what was said of it acts, and then it is forgotten.
-      const waited = this.halves.end(key);
-      const found = waited === 0 ? NO_ENTRY : this.parameterEntry(channel);
-      chosen.choose(number, data);
-      if (found !== NO_ENTRY) {
-        this.loneHigh(key, found >> 1);
-        this.halves.high[key] = NO_HALF;
-        this.firstHalf = waited;
-        this.wasChosenAway = true;
-        return found >> 1;
-      }
-      this.halves.high[key] = NO_HALF;
-      // A pattern of its own may stand on such a controller.
-      const own = this.tables.table[keyOf(CONTROL_CHANGE | channel, number)];
-      return own === NO_ENTRY ? HALF : NO_MATCH;
-    }
-    const steps = number === DATA_INCREMENT ? 1 : number === DATA_DECREMENT ? -1 : 0;
-    if (steps !== 0 && this.tables.table[keyOf(packed & 0xff, number)] !== NO_ENTRY)
-      return NO_MATCH;
-    const found = this.parameterEntry(channel);
-    if (found === NO_ENTRY) return NO_MATCH;
-    const fine = (found & 1) === 1;
-    const target = found >> 1;
-    if (steps !== 0) return this.stepParameter(chosen, target, steps, fine);
-    if (number === DATA_HIGH && !fine) {
-      chosen.value = data << 7;
-      this.value = data / 127;
-      return target;
-    }
-    if (!fine) return HALF;
-    const read =
-      number === DATA_HIGH
-        ? this.highHalf(key, target, packed, data, false)
-        : this.lowHalf(key, target, packed, data, false);
-    if (read >= 0) chosen.value = Math.round(this.value * TOP_14);
-    return read;
-  }
-
-  /** Data increment and decrement go by one step, whatever number comes with them (RP-018). */
-  private stepParameter(
-    chosen: ChosenParameter,
-    target: number,
-    steps: number,
-    fine: boolean,
-  ): number {
-    // Where nobody has said a value there is none to go on from.
-    if (chosen.value < 0) return HALF;
-    const wanted = chosen.value + steps * (fine ? 1 : 128);
-    chosen.value = Math.max(0, Math.min(fine ? TOP_14 : 127 << 7, wanted));
-    this.value = fine ? chosen.value / TOP_14 : (chosen.value >> 7) / 127;
-    return target;
   }
 
   /** What an OSC message says; see {@link hearOsc}. */

@@ -1,5 +1,6 @@
 import { isOscPattern, oscMatches, readOscMessage, type OscMessage } from '@rondo/core/wire';
-import type { MessageMap, OscEntry } from './message-map.js';
+import type { MessageMap } from './message-map.js';
+import type { OscEntry } from './page-tables.js';
 
 /** One thing that an OSC message says. */
 export interface OscTold {

@@ -1,46 +1,20 @@
 import {
-  CHANNEL_PRESSURE,
-  CONTROL_CHANGE,
   LONGEST_TEMPLATE,
   NOTE_ON,
-  PITCH_BEND,
-  POLY_PRESSURE,
-  PROGRAM_CHANGE,
   RELATIVE_ENCODINGS,
   dataOfTicks,
   lsb7,
   msb7,
-  readTemplate,
   type Template,
 } from '@rondo/core/wire';
-import { LONGEST_OSC_TEXT, OscWriter } from './osc-writer.js';
-import { rangeOf, topOf, type Pattern } from './pattern.js';
+import { LONGEST_OSC_TEXT } from './osc-writer.js';
 import { plainText } from './plain-text.js';
-import { digitsText, sysexText, type TextOut } from './text-out.js';
+import { DARK_RING, ringWire } from './ring-wire.js';
+import { How, SenderTable } from './sender-table.js';
 
-const enum How {
-  None,
-  Plain,
-  Pair,
-  Relative,
-  Bend,
-  Ring,
-  StripMeter,
-  Text,
-  Parameter,
-  UpDown,
-  Program,
-  Pressure,
-  Sysex,
-  Colour,
-  Osc,
-}
-
-// MIDI 1.0, registered and non-registered parameters.
+// Data entry of registered and non-registered parameters (MIDI 1.0).
 const DATA_MSB = 6;
 const DATA_LSB = 38;
-const NRPN_MSB = 99;
-const RPN_MSB = 101;
 
 /** Ticks that one write of an up/down pair carries at most. */
 const MOST_TICKS = 32;
@@ -49,147 +23,15 @@ const MOST_TICKS = 32;
 const OVERLOAD_ON = 14;
 const OVERLOAD_OFF = 15;
 
-export const RING_STYLES = ['dot', 'fromCentre', 'fromEnd', 'widening'] as const;
-export type RingStyle = (typeof RING_STYLES)[number];
-
 /** Most bytes that one value takes. Text may be longer: header, offset, width and two more. */
 export const MAX_VALUE_BYTES = 2 * LONGEST_TEMPLATE;
-
-/** Wire value of a ring with no lamp lit. */
-const DARK_RING = 0;
-const CENTRE_LAMP = 0x40;
-/** How near the middle a value must be for the centre lamp, as a share of the range. */
-const CENTRE_REACH = 1 / 256;
-
-const ringWire = (value: number, style: number): number =>
-  (Math.abs(value - 0.5) < CENTRE_REACH ? CENTRE_LAMP : 0) |
-  (style << 4) |
-  (1 + Math.round(value * 10));
 
 /**
  * Writes values as the messages of a set of patterns. Values are first turned into whole numbers as they go over the
  * wire, so that 'has it changed?' is asked where it matters. Nothing is allocated per value.
  */
-export class Sender {
-  private readonly how: Uint8Array;
-  private readonly status: Uint8Array;
-  private readonly number: Uint8Array;
-  private readonly lsb: Uint8Array;
-  private readonly aux: Int32Array;
-  private readonly bits: Int32Array;
-  private readonly reversed: Uint8Array;
-  private readonly templates = new Map<number, Template>();
-  private readonly texts = new Map<number, TextOut>();
-  /** First number and how many follow, of patterns whose value goes through a range of its own. */
-  private readonly ranges = new Map<number, { first: number; span: number }>();
-  private readonly hasRange: Uint8Array;
+export class Sender extends SenderTable {
   private readonly one = new Float64Array(1);
-  private osc: OscWriter | null = null;
-
-  constructor(patterns: readonly (Pattern | undefined)[]) {
-    const count = patterns.length;
-    this.how = new Uint8Array(count);
-    this.status = new Uint8Array(count);
-    this.number = new Uint8Array(count);
-    this.lsb = new Uint8Array(count);
-    this.aux = new Int32Array(count);
-    this.bits = new Int32Array(count);
-    this.reversed = new Uint8Array(count);
-    this.hasRange = new Uint8Array(count);
-    patterns.forEach((pattern, i) => {
-      if (pattern) this.learn(pattern, i);
-    });
-  }
-
-  private learn(pattern: Pattern, i: number): void {
-    if (pattern.type === 'text' || pattern.type === 'digits') {
-      this.how[i] = How.Text;
-      this.texts.set(i, pattern.type === 'text' ? sysexText(pattern) : digitsText(pattern));
-      return;
-    }
-    if (pattern.type === 'sysex' || pattern.type === 'colour') {
-      const template = readTemplate(pattern.template);
-      if ('fault' in template) return;
-      this.how[i] = pattern.type === 'colour' ? How.Colour : How.Sysex;
-      this.aux[i] = template.high >= 0 ? 16_383 : template.value >= 0 ? 127 : 1;
-      this.templates.set(i, template);
-      return;
-    }
-    if (pattern.type === 'osc') {
-      this.how[i] = How.Osc;
-      this.aux[i] = topOf(pattern);
-      this.osc ??= new OscWriter();
-      this.osc.learn(i, pattern);
-      return;
-    }
-    const range = rangeOf(pattern);
-    if (range) {
-      this.ranges.set(i, { first: range[0], span: range[1] - range[0] });
-      this.hasRange[i] = 1;
-    }
-    const channel = pattern.channel - 1;
-    this.status[i] = CONTROL_CHANGE | channel;
-    if ('number' in pattern) this.number[i] = pattern.number ?? 0;
-    switch (pattern.type) {
-      case 'note':
-        this.status[i] = NOTE_ON | channel;
-        this.how[i] = How.Plain;
-        break;
-      case 'controller':
-        this.how[i] = How.Plain;
-        break;
-      case 'controllerPair':
-        this.how[i] = How.Pair;
-        this.lsb[i] = pattern.lsb;
-        this.reversed[i] = pattern.lsbFirst ? 1 : 0;
-        break;
-      case 'relative':
-        this.how[i] = How.Relative;
-        this.aux[i] = RELATIVE_ENCODINGS.indexOf(pattern.encoding);
-        this.reversed[i] = pattern.reversed ? 1 : 0;
-        break;
-      case 'nrpn':
-      case 'rpn':
-        this.how[i] = How.Parameter;
-        this.aux[i] = pattern.number;
-        this.bits[i] = pattern.bits;
-        this.number[i] = pattern.type === 'nrpn' ? NRPN_MSB : RPN_MSB;
-        break;
-      case 'upDown':
-        if (pattern.message === 'note') this.status[i] = NOTE_ON | channel;
-        this.how[i] = How.UpDown;
-        this.number[i] = pattern.up;
-        this.lsb[i] = pattern.down;
-        this.reversed[i] = pattern.reversed ? 1 : 0;
-        break;
-      case 'channelPressure':
-        this.status[i] = CHANNEL_PRESSURE | channel;
-        this.how[i] = How.Pressure;
-        break;
-      case 'polyPressure':
-        this.status[i] = POLY_PRESSURE | channel;
-        this.how[i] = How.Plain;
-        break;
-      case 'program':
-        this.status[i] = PROGRAM_CHANGE | channel;
-        this.how[i] = pattern.number === undefined ? How.Pressure : How.Program;
-        break;
-      case 'pitchBend':
-        this.status[i] = PITCH_BEND | channel;
-        this.how[i] = How.Bend;
-        this.aux[i] = pattern.bits;
-        break;
-      case 'ring':
-        this.how[i] = How.Ring;
-        this.aux[i] = RING_STYLES.indexOf(pattern.style);
-        break;
-      case 'stripMeter':
-        this.status[i] = CHANNEL_PRESSURE | channel;
-        this.how[i] = How.StripMeter;
-        this.aux[i] = pattern.strip;
-        break;
-    }
-  }
 
   /**
    * A ring's value, 0…1, in a style that follows what it shows; below 0 it is dark. What is no ring has no style.

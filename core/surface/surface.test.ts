@@ -20,7 +20,8 @@ import {
 } from './index.js';
 import { NO_MATCH } from './heard.js';
 import { LinkDecoder } from './link-decoder.js';
-import { MessageMap, type MappedPage } from './message-map.js';
+import { MessageMap } from './message-map.js';
+import type { MappedPage } from './page-tables.js';
 import { plainText } from './plain-text.js';
 import { MAX_VALUE_BYTES, Sender } from './sender.js';
 import { topOf, type Pattern } from './pattern.js';

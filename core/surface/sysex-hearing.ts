@@ -1,6 +1,6 @@
 import { join14 } from '@rondo/core/wire';
 import { HALF, NO_MATCH } from './heard.js';
-import type { PageTables } from './message-map.js';
+import type { PageTables } from './page-tables.js';
 import type { WrittenTexts } from './written-texts.js';
 
 const TOP_14 = 16_383;

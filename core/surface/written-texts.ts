@@ -1,4 +1,5 @@
-import type { Board, MessageMap, PageTables, SysexEntry } from './message-map.js';
+import type { MessageMap } from './message-map.js';
+import type { Board, PageTables, SysexEntry } from './page-tables.js';
 import { textOfCells } from './time-cells.js';
 
 /** Places of a display that offsets of one byte reach. */

@@ -1,5 +1,20 @@
 /** Bytes ↔ messages. */
-export * from './desk-protocol.js';
+export * from './desk-writing.js';
+export { isDeskSysex, decodeDesk } from './desk-reading.js';
+export {
+  DESK_UNITS,
+  type DeskUnit,
+  DESK_HEADER,
+  DESK_STRIPS,
+  DESK_LINE,
+  DESK_TOUCH,
+  RING_FORMS,
+  type RingForm,
+  LAMP_STATES,
+  type LampState,
+  type DeskMessage,
+  type DeskSide,
+} from './desk-messages.js';
 export * from './identity.js';
 export * from './message.js';
 export * from './parser.js';

@@ -1,7 +1,7 @@
 import { expectingId, lantern } from '@rondo/core/host';
 import { COBBLE_64, HARROW_8, WHOLE_DESK } from '@rondo/core/surface';
 import { emptyProfile, type Profile } from '../profile.js';
-import { matchControls } from '../stands-in.js';
+import { matchControls } from '../stand-in-match.js';
 import { DemoBuilder, HOST_WIDE, actionsOf } from './builder.js';
 
 const synth = actionsOf('lantern');

@@ -1,12 +1,23 @@
 import { Register } from '../context.js';
 import { ActionColumn, BindingColumn, Op } from '../plan/columns.js';
-import { InputMode } from '../plan/plan.js';
+import { InputMode } from '../plan/part-plan.js';
 import type { Tables } from '../plan/tables.js';
-import type { Round } from '../round.js';
+import type { Ground } from '../ground.js';
+import type { MessagesOut } from './messages-out.js';
+import type { LayerChanges } from './layer-changes.js';
 import { Stop } from '../trace.js';
 import type { Driving } from './driving.js';
 import { Held, type Holds } from './holds.js';
 import type { Matcher } from './matcher.js';
+
+/** What it needs of the round. */
+interface Needs extends Ground {
+  readonly driving: Driving;
+  readonly holds: Holds;
+  readonly messages: MessagesOut;
+  readonly layerChanges: LayerChanges;
+  readonly hands: { bankOf(part: number): number };
+}
 
 /** Does what bindings do when they count, action by action. */
 export class Actions {
@@ -16,7 +27,7 @@ export class Actions {
   private readonly holds: Holds;
   private readonly register: Float64Array;
 
-  constructor(private readonly round: Round) {
+  constructor(private readonly round: Needs) {
     this.tables = round.tables;
     this.matcher = round.matcher;
     this.driving = round.driving;

@@ -1,15 +1,25 @@
 import { Register } from '../context.js';
 import { ActionColumn, Op, SlotColumn } from '../plan/columns.js';
-import { InputMode } from '../plan/plan.js';
+import { InputMode } from '../plan/part-plan.js';
 import type { Tables } from '../plan/tables.js';
 import { Know, type Beliefs } from '../return/beliefs.js';
-import type { Round } from '../round.js';
+import type { Ground } from '../ground.js';
+import type { LayerChanges } from './layer-changes.js';
 import { Stop } from '../trace.js';
 import type { Holds } from './holds.js';
 import type { Matcher } from './matcher.js';
 import type { Telling } from './telling.js';
 import type { Touches } from './touches.js';
 import type { Wants } from './wants.js';
+
+/** What it needs of the round. */
+interface Needs extends Ground {
+  readonly wants: Wants;
+  readonly telling: Telling;
+  readonly holds: Holds;
+  readonly touches: Touches;
+  readonly layerChanges: LayerChanges;
+}
 
 /** Drives functions of hosts: finds which one is meant, what it is to be told, and tells it. */
 export class Driving {
@@ -22,7 +32,7 @@ export class Driving {
   private readonly touches: Touches;
   private readonly register: Float64Array;
 
-  constructor(private readonly round: Round) {
+  constructor(private readonly round: Needs) {
     this.tables = round.tables;
     this.matcher = round.matcher;
     this.beliefs = round.beliefs;

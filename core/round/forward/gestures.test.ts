@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { FAMILIES, type Sizes } from '../live/columns.js';
 import { freshState } from '../live/state.js';
-import { GestureAt } from '../plan/plan.js';
+import { GestureAt } from '../plan/part-plan.js';
 import { Gestures } from './gestures.js';
 
 const LONG = 500_000;

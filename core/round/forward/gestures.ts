@@ -1,6 +1,6 @@
 import type { IndexList } from '../live/columns.js';
 import type { State } from '../live/state.js';
-import { GestureAt } from '../plan/plan.js';
+import { GestureAt } from '../plan/part-plan.js';
 
 const enum Phase {
   Idle,

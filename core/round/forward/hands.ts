@@ -2,21 +2,31 @@ import { Register, type ActionContext } from '../context.js';
 import type { Lasting } from '../lasting.js';
 import { NO_GRIP, type State } from '../live/state.js';
 import { BindingColumn, PartColumn } from '../plan/columns.js';
-import { GestureAt, InputMode, type Plan } from '../plan/plan.js';
+import { GestureAt, InputMode } from '../plan/part-plan.js';
+import type { Plan } from '../plan/plan.js';
 import type { Tables } from '../plan/tables.js';
-import type { Round } from '../round.js';
+import type { Ground } from '../ground.js';
+import type { Aims } from '../return/aims.js';
+import type { DueOuts } from '../return/due-outs.js';
+import type { Holds } from './holds.js';
+import type { LayerChanges } from './layer-changes.js';
+import type { Touches } from './touches.js';
 import { Stop } from '../trace.js';
 import type { Actions } from './actions.js';
+import { Fate } from './fate.js';
 import { Gestures, type GestureSink } from './gestures.js';
 import { NoMatch, type Matcher } from './matcher.js';
 
 const NEVER = -1;
 
-/** What becomes of a message after its controls have seen it. */
-export const enum Fate {
-  Unmatched,
-  Consumed,
-  PassedOn,
+/** What it needs of the round. */
+interface Needs extends Ground {
+  readonly actions: Actions;
+  readonly aims: Aims;
+  readonly dueOuts: DueOuts;
+  readonly holds: Holds;
+  readonly layerChanges: LayerChanges;
+  readonly touches: Touches;
 }
 
 /** What hands do to controls: which binding that means, and when it begins and ends. */
@@ -38,7 +48,7 @@ export class Hands implements GestureSink {
   private readonly bankAt: Int32Array;
   private readonly grip: Int32Array;
 
-  constructor(private readonly round: Round) {
+  constructor(private readonly round: Needs) {
     this.plan = round.plan;
     this.tables = round.tables;
     this.state = round.state;

@@ -3,12 +3,32 @@ import { CLOCK, CONTINUE, OSC_MESSAGE, SONG_POSITION, START, STOP } from '@rondo
 import { Register, type ActionContext } from '../context.js';
 import type { Lasting } from '../lasting.js';
 import { PartColumn } from '../plan/columns.js';
-import type { Link, Plan } from '../plan/plan.js';
+import type { Link } from '../plan/link-plan.js';
+import type { Plan } from '../plan/plan.js';
 import type { Tables } from '../plan/tables.js';
-import type { Round } from '../round.js';
+import type { Ground } from '../ground.js';
+import type { Lights } from '../return/lights.js';
+import type { Motors } from '../return/motors.js';
+import type { PassOn } from './pass-on.js';
+import type { Reports } from '../return/reports.js';
+import type { Subscriptions } from '../return/subscriptions.js';
 import { Stop } from '../trace.js';
-import { Fate, type Hands } from './hands.js';
+import { Fate } from './fate.js';
+import type { Hands } from './hands.js';
 import type { Messages } from './link-input.js';
+
+/** What it needs of the round. */
+interface Needs extends Ground {
+  readonly hands: Hands;
+  readonly lights: Lights;
+  readonly motors: Motors;
+  readonly passOn: PassOn;
+  readonly reports: Reports;
+  readonly subscriptions: Subscriptions;
+  turnPage(link: number, page: number): void;
+  letGoOfSurface(link: number): void;
+  forgetLink(link: number): void;
+}
 
 /** What comes in on links: what it means, and whose it is. */
 export class Hearing implements Messages {
@@ -30,7 +50,7 @@ export class Hearing implements Messages {
   private readonly played: readonly (Uint8Array | null)[];
   private readonly first: Int32Array;
 
-  constructor(private readonly round: Round) {
+  constructor(private readonly round: Needs) {
     const { links } = round.plan;
     this.plan = round.plan;
     this.tables = round.tables;

@@ -1,15 +1,29 @@
 import { Register } from '../context.js';
 import { ActionColumn, Op, SlotColumn } from '../plan/columns.js';
-import type { Run } from '../plan/plan.js';
+import type { Run } from '../plan/binding-plan.js';
 import type { Tables } from '../plan/tables.js';
 import { Know } from '../return/beliefs.js';
-import type { Round } from '../round.js';
+import type { Ground } from '../ground.js';
+import type { LayerChanges } from './layer-changes.js';
+import type { MessagesOut } from './messages-out.js';
+import type { Notes } from './notes.js';
+import type { Telling } from './telling.js';
+import type { Touches } from './touches.js';
 
 /** What an action may hold besides a slot. */
 export const enum Held {
   Nothing = -1,
   /** Sounding notes, that no slot stands for. */
   Notes = -2,
+}
+
+/** What it needs of the round. */
+interface Needs extends Ground {
+  readonly layerChanges: LayerChanges;
+  readonly messages: MessagesOut;
+  readonly notes: Notes;
+  readonly telling: Telling;
+  readonly touches: Touches;
 }
 
 /** What actions hold down until they are let go of, each once. */
@@ -21,7 +35,7 @@ export class Holds {
   private readonly slotHolds: Uint8Array;
   private readonly register: Float64Array;
 
-  constructor(private readonly round: Round) {
+  constructor(private readonly round: Needs) {
     this.tables = round.tables;
     this.held = round.state.actionHolds;
     this.slotHolds = round.state.slotHolds;

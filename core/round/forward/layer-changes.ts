@@ -1,14 +1,19 @@
 import { Register } from '../context.js';
-import { InputMode } from '../plan/plan.js';
-import type { Round } from '../round.js';
+import { InputMode } from '../plan/part-plan.js';
+import type { Ground } from '../ground.js';
 
 /** Layers that change layers are followed so often. Circles are broken before; this is the last guard. */
 const MOST_CHANGES = 32;
 const NOBODY = -1;
 
+/** What it needs of the round. */
+interface Needs extends Ground {
+  readonly actions: { act(part: number, action: number, moves: InputMode): void };
+}
+
 /** Enters and leaves layers, and sets flags: what that does, and who is told. */
 export class LayerChanges {
-  constructor(private readonly round: Round) {}
+  constructor(private readonly round: Needs) {}
 
   /** Sets a flag, or tells of a layer. */
   setOwn(slot: number, on: boolean): void {

@@ -1,5 +1,5 @@
 import type { State } from '../live/state.js';
-import type { LayerPlan } from '../plan/plan.js';
+import type { LayerPlan } from '../plan/binding-plan.js';
 
 /** Which layers are on and why: latched, held, or by an onboard page. The first layer always is. */
 export class Layers {

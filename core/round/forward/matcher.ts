@@ -2,7 +2,8 @@ import { choiceAt } from '@rondo/core/host';
 import type { State } from '../live/state.js';
 import type { BankWindow } from './bank.js';
 import { Know, type Beliefs } from '../return/beliefs.js';
-import { FOCUS, type Plan } from '../plan/plan.js';
+import { FOCUS } from '../plan/aim.js';
+import type { Plan } from '../plan/plan.js';
 import {
   ActionColumn,
   BindingColumn,

@@ -3,9 +3,19 @@ import { MAX_VALUE_BYTES, readTextRule, type RulePiece } from '@rondo/core/surfa
 import { Register, type ActionContext } from '../context.js';
 import type { Plan } from '../plan/plan.js';
 import type { Outbox } from '../return/outbox.js';
-import type { Round } from '../round.js';
+import type { Ground } from '../ground.js';
+import type { TextFields } from '../return/text-fields.js';
+import type { Notes } from './notes.js';
+import type { PassOn } from './pass-on.js';
 import { Stop } from '../trace.js';
 import { endOf, pushShort } from './short-messages.js';
+
+/** What it needs of the round. */
+interface Needs extends Ground {
+  readonly fields: TextFields;
+  readonly notes: Notes;
+  readonly passOn: PassOn;
+}
 
 /** Actions that send messages as such: any message, what came in, notes and chords. */
 export class MessagesOut {
@@ -15,7 +25,7 @@ export class MessagesOut {
   private readonly scratch = new Uint8Array(MAX_VALUE_BYTES);
   private readonly textRules = new Map<number, readonly RulePiece[]>();
 
-  constructor(private readonly round: Round) {
+  constructor(private readonly round: Needs) {
     this.plan = round.plan;
     this.outboxes = round.outboxes;
     this.context = round.lasting.context;

@@ -1,10 +1,12 @@
 import { CLOCK, NOTE_OFF, NOTE_ON, OSC_MESSAGE, POLY_PRESSURE, inStream } from '@rondo/core/wire';
 import { KEYS } from '../live/state.js';
-import { KIND_BITS, type Plan, type RoutePlan } from '../plan/plan.js';
+import { KIND_BITS, type RoutePlan } from '../plan/link-plan.js';
+import type { Plan } from '../plan/plan.js';
 import type { Outbox } from '../return/outbox.js';
 import { LONGEST_SYSEX } from './link-input.js';
-import type { Round } from '../round.js';
-import { Fate } from './hands.js';
+import type { Ground } from '../ground.js';
+import type { Notes } from './notes.js';
+import { Fate } from './fate.js';
 import { PAUSE, Pace, keepPace } from './pace.js';
 import { pushShort } from './short-messages.js';
 
@@ -52,6 +54,11 @@ const endsNote = (packed: number): boolean =>
 /** The note that a message is about, channel × 128 + note. */
 const keyOf = (packed: number): number => ((packed & 0x0f) << 7) | ((packed >> 8) & 0x7f);
 
+/** What it needs of the round. */
+interface Needs extends Ground {
+  readonly notes: Notes;
+}
+
 /**
  * Passes on what comes in on links along the routes of the plan: what bindings let through, and what nothing is bound to,
  * by kind, channel and note. A note that went on is ended where it sounds, whatever became of its route meanwhile.
@@ -66,7 +73,7 @@ export class PassOn {
   private readonly passed: Float64Array;
   private readonly pace: Float64Array;
 
-  constructor(private readonly round: Round) {
+  constructor(private readonly round: Needs) {
     this.plan = round.plan;
     this.outboxes = round.outboxes;
     this.sounding = round.state.routeNotes;

@@ -5,7 +5,7 @@ import { Register } from '../context.js';
 import { SlotColumn } from '../plan/columns.js';
 import { Know, type Beliefs } from '../return/beliefs.js';
 import type { Outbox } from '../return/outbox.js';
-import type { Round } from '../round.js';
+import type { Ground } from '../ground.js';
 
 const NONE = new Int32Array(0);
 
@@ -22,7 +22,7 @@ export class Telling {
   /** What the functions of each link were told last, side by side. */
   private readonly beside: readonly Int32Array[];
 
-  constructor(private readonly round: Round) {
+  constructor(private readonly round: Ground) {
     this.slots = round.tables.slots;
     this.senders = round.senders;
     this.outboxes = round.outboxes;

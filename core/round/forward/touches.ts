@@ -1,9 +1,16 @@
 import { ActionColumn, BindingColumn, PartColumn, SlotColumn } from '../plan/columns.js';
 import type { Tables } from '../plan/tables.js';
-import type { Round } from '../round.js';
+import type { Ground } from '../ground.js';
+import type { Telling } from './telling.js';
 import { Fingers } from './fingers.js';
 
 const NONE = -1;
+
+/** What it needs of the round. */
+interface Needs extends Ground {
+  readonly telling: Telling;
+  readonly hands: { bankOf(part: number): number };
+}
 
 /** Tells programs that know a touch of the fingers on what moves their functions. */
 export class Touches {
@@ -12,7 +19,7 @@ export class Touches {
   /** Slot that the finger on each part is told of; −1 for none. */
   private readonly fingerAt: Int32Array;
 
-  constructor(private readonly round: Round) {
+  constructor(private readonly round: Needs) {
     this.tables = round.tables;
     this.fingerAt = round.state.fingerAt;
     this.fingers = new Fingers(

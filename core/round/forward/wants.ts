@@ -1,16 +1,21 @@
 import { Register } from '../context.js';
 import { ActionColumn, SlotColumn, Op } from '../plan/columns.js';
-import { InputMode } from '../plan/plan.js';
+import { InputMode } from '../plan/part-plan.js';
 import { NOTHING } from '../plan/shaper.js';
 import type { Tables } from '../plan/tables.js';
 import { Know, type Beliefs } from '../return/beliefs.js';
-import type { Round } from '../round.js';
+import type { Ground } from '../ground.js';
 import { Stop } from '../trace.js';
 import { TakeoverAt, type Takeovers } from './takeover.js';
 
 /** Ticks a second from which a turn counts as fast, and where acceleration is at its full. */
 const SLOW_TURN = 15;
 const FAST_TURN = 75;
+
+/** What it needs of the round. */
+interface Needs extends Ground {
+  readonly takeovers: Takeovers;
+}
 
 /** Works out what a function is to be told by what the hand does, and by where the function is. */
 export class Wants {
@@ -21,7 +26,7 @@ export class Wants {
   /** Where the function is meant to be, in its first place. */
   private readonly meant = new Float64Array(1);
 
-  constructor(private readonly round: Round) {
+  constructor(private readonly round: Needs) {
     this.tables = round.tables;
     this.beliefs = round.beliefs;
     this.takeovers = round.takeovers;

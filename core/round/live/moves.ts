@@ -1,5 +1,10 @@
 import { dequal } from 'dequal';
-import type { BindingPlan, OutPlan, PartPlan, Plan, RoutePlan, SlotPlan } from '../plan/plan.js';
+import type { BindingPlan } from '../plan/binding-plan.js';
+import type { RoutePlan } from '../plan/link-plan.js';
+import type { OutPlan } from '../plan/out-plan.js';
+import type { PartPlan } from '../plan/part-plan.js';
+import type { Plan } from '../plan/plan.js';
+import type { SlotPlan } from '../plan/slot-plan.js';
 import type { Move, Moves, Sizes } from './columns.js';
 
 /** How many of each family a plan has. */

@@ -1,6 +1,6 @@
 import type { LinkDecoder } from '@rondo/core/surface';
 import type { Echoes } from '../cables/echoes.js';
-import { GestureAt } from '../plan/plan.js';
+import { GestureAt } from '../plan/part-plan.js';
 import { Pace } from '../forward/pace.js';
 import type { LinkInput } from '../forward/link-input.js';
 import type { Outbox } from '../return/outbox.js';

@@ -6,7 +6,9 @@ import { NOWHERE, aimAt, conditionsOf } from './aims.js';
 import { mismatchOf } from './can-work.js';
 import type { PlanDraft } from './draft.js';
 import { destination } from './routes.js';
-import { FOCUS, type ActionPlan, type Aim, type Broken, type InputMode, type Run } from './plan.js';
+import { type Aim, FOCUS } from './aim.js';
+import type { ActionPlan, Broken, Run } from './binding-plan.js';
+import type { InputMode } from './part-plan.js';
 import { shapeWithClick, shaperOf } from './shaper.js';
 
 /** The part that triggers an action: how it tells what the hand does, and whether it clicks in the middle. */

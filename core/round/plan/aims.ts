@@ -1,7 +1,8 @@
 import { SELECTED } from '@rondo/core/host';
 import type { Condition, Scope, Target } from '@rondo/core/profile';
 import type { PlanDraft } from './draft.js';
-import { FOCUS, type Aim, type Broken, type ConditionPlan } from './plan.js';
+import { type Aim, type ConditionPlan, FOCUS } from './aim.js';
+import type { Broken } from './binding-plan.js';
 
 /** An aim at nothing. */
 export const NOWHERE: Aim = { base: -1, offset: -1, strips: 0 };

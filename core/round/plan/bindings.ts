@@ -8,7 +8,9 @@ import { NO_CONTROL, feelOfBinding } from './feel-of-binding.js';
 import { usualOf } from './showings.js';
 import { standInsOf, type StandingIn } from './stand-ins.js';
 import type { Present, Sending, SurfaceParts } from './surfaces.js';
-import { FOCUS, GestureAt, type BindingPlan, type CausePlan } from './plan.js';
+import { FOCUS } from './aim.js';
+import type { BindingPlan, CausePlan } from './binding-plan.js';
+import { GestureAt } from './part-plan.js';
 
 /** Bindings that are made ready before traffic gets its turn again. */
 const SLICE = 64;

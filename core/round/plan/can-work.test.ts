@@ -11,7 +11,7 @@ import {
 import { GENERIC_SURFACE, cc, control, note } from '../../testing/bare-surface.js';
 import { stockLibrary } from '../../testing/random-room.js';
 import { compile, mismatchOf } from '../index.js';
-import { InputMode } from './plan.js';
+import { InputMode } from './part-plan.js';
 
 const fn = (kind: string) => STUDIO.functions.find((one) => one.kind === kind)!;
 const action = (behaviour: (typeof BEHAVIOURS)[number], name: string): Action => ({

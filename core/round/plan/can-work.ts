@@ -1,6 +1,6 @@
 import type { HostFunction } from '@rondo/core/host';
 import type { Action, Behaviour } from '@rondo/core/profile';
-import { InputMode } from './plan.js';
+import { InputMode } from './part-plan.js';
 
 /** Why an action cannot work where it is bound, and the behaviour by which it would. */
 export interface Mismatch {

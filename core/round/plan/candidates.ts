@@ -1,6 +1,7 @@
 import { pinnedFirst } from '@rondo/core/profile';
 import type { PlanDraft } from './draft.js';
-import { FOCUS, type BindingPlan } from './plan.js';
+import { FOCUS } from './aim.js';
+import type { BindingPlan } from './binding-plan.js';
 
 /** A binding of the user's own that focus does not take. */
 const isPinned = (draft: PlanDraft, { id }: BindingPlan): boolean =>

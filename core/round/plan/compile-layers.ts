@@ -3,7 +3,7 @@ import { addActions } from './actions.js';
 import type { PlanDraft } from './draft.js';
 import { circlesOf, setsAState } from './entering.js';
 import { NO_CONTROL } from './feel-of-binding.js';
-import type { LayerPlan, Run } from './plan.js';
+import type { LayerPlan, Run } from './binding-plan.js';
 
 /** Makes layers ready, and what entering and leaving them does. */
 export function compileLayers(

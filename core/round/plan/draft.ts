@@ -1,6 +1,9 @@
 import type { Feeling, FeelSettings } from '@rondo/core/surface';
 import type { Profile } from '@rondo/core/profile';
-import type { ActionPlan, Broken, Library, Link, SlotPlan } from './plan.js';
+import type { ActionPlan, Broken } from './binding-plan.js';
+import type { Library } from './library.js';
+import type { Link } from './link-plan.js';
+import type { SlotPlan } from './slot-plan.js';
 
 /** What of a plan is still being put together: indices first, contents after. */
 export class PlanDraft {

@@ -1,5 +1,5 @@
 import type { PlanDraft } from './draft.js';
-import type { FocusPlan } from './plan.js';
+import type { FocusPlan } from './slot-plan.js';
 
 /** Parameters in the order wanted; those that the order does not name follow. */
 function orderOf(parameters: readonly string[], order: readonly string[] | undefined): string[] {

@@ -8,7 +8,7 @@ import {
 } from '@rondo/core/host';
 import { MessageMap, Sender, type Pattern } from '@rondo/core/surface';
 import type { PlanDraft } from './draft.js';
-import { hostLinkKey } from './plan.js';
+import { hostLinkKey } from './link-plan.js';
 
 /** What one unit of a host hears and says. */
 interface UnitWires {

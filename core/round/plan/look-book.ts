@@ -10,7 +10,7 @@ import {
 } from '@rondo/core/surface';
 import { LightRule } from './light-rule.js';
 import type { PlainPlan } from './plain.js';
-import { Shows, type OutPlan } from './plan.js';
+import { type OutPlan, Shows } from './out-plan.js';
 
 /** What comes back to an output, made ready. */
 export interface OutRule {

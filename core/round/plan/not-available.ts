@@ -1,5 +1,5 @@
 import type { PlainLink, PlainPlan } from './plain.js';
-import { FOCUS, type Aim } from './plan.js';
+import { type Aim, FOCUS } from './aim.js';
 
 /** The slot that an aim means where the bank window begins at a strip; −1 where there is none. */
 export function slotOfAim({ base, offset, strips }: Aim, bank: number): number {

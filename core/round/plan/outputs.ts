@@ -1,5 +1,5 @@
 import type { Control, InputPart, OutputPart } from '@rondo/core/surface';
-import { Shows, type OutPlan, type ShownHere, type Source } from './plan.js';
+import { type OutPlan, type ShownHere, Shows, type Source } from './out-plan.js';
 import { keysOf, type SurfaceParts } from './surfaces.js';
 
 const SHOWS: Readonly<Record<OutputPart, Shows>> = {

@@ -1,4 +1,4 @@
-import type { PartPlan } from './plan.js';
+import type { PartPlan } from './part-plan.js';
 import { keysOf, type SurfaceParts } from './surfaces.js';
 
 const NO_CANDIDATES: readonly (readonly number[])[] = [[], [], [], []];

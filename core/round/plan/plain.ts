@@ -1,4 +1,7 @@
-import type { ActionPlan, Link, Plan, UntabledPlan } from './plan.js';
+import type { ActionPlan } from './binding-plan.js';
+import type { Link } from './link-plan.js';
+import type { Plan } from './plan.js';
+import type { UntabledPlan } from './untabled-plan.js';
 
 /** A link as those know it who only look at a plan. */
 export type PlainLink = Omit<Link, 'map' | 'senders' | 'played'>;

@@ -1,6 +1,6 @@
 import { endKey, loopsOf, type Destination } from '@rondo/core/profile';
 import type { PlanDraft } from './draft.js';
-import { KIND_BITS, type RoutePlan } from './plan.js';
+import { KIND_BITS, type RoutePlan } from './link-plan.js';
 
 /** Joins surfaces to the hosts before which they stand in for a desk. */
 export function joinStandIns(draft: PlanDraft, ids: readonly string[]): void {

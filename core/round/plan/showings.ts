@@ -5,7 +5,10 @@ import { aimAt, conditionsOf, targetAim } from './aims.js';
 import type { PlanDraft } from './draft.js';
 import type { SurfaceParts } from './surfaces.js';
 import { usualReturns } from './look-book.js';
-import { FOCUS, GestureAt, partKey, type Aim, type BindingPlan, type ShownHere } from './plan.js';
+import { type Aim, FOCUS } from './aim.js';
+import type { BindingPlan } from './binding-plan.js';
+import type { ShownHere } from './out-plan.js';
+import { GestureAt, partKey } from './part-plan.js';
 
 /** Texts are shown as the program writes them. */
 const AS_TOLD: ReturnSettings = { upper: '{value}', lower: '{value}' };

@@ -2,7 +2,7 @@ import { standsInBindings, type Binding, type OutputRef } from '@rondo/core/prof
 import type { Surface } from '@rondo/core/surface';
 import { aimAt } from './aims.js';
 import type { PlanDraft } from './draft.js';
-import type { Aim } from './plan.js';
+import type { Aim } from './aim.js';
 
 /** What surfaces do that stand in for others. */
 export interface StandingIn {

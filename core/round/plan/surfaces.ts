@@ -17,7 +17,7 @@ import {
 } from '@rondo/core/surface';
 import { fromHex } from '@rondo/core/wire';
 import type { PlanDraft } from './draft.js';
-import { InputMode, partKey } from './plan.js';
+import { InputMode, partKey } from './part-plan.js';
 
 /** An input part of a surface, with what it sends on every onboard page. What stands beside it counts within the surface. */
 export interface Sending {

@@ -10,7 +10,9 @@ import {
   SlotColumn,
   Watch,
 } from './columns.js';
-import { FOCUS, GestureAt, type Aim, type ConditionPlan, type UntabledPlan } from './plan.js';
+import { type Aim, type ConditionPlan, FOCUS } from './aim.js';
+import { GestureAt } from './part-plan.js';
+import type { UntabledPlan } from './untabled-plan.js';
 import type { Shaper } from './shaper.js';
 
 const PICKS: Readonly<Record<'own' | 'name' | 'meter', Pick>> = {

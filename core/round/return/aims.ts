@@ -5,17 +5,13 @@ import type { Move, Moves } from '../live/columns.js';
 import type { State } from '../live/state.js';
 import { BindingColumn, OutputColumn, PartColumn, Pick, SlotColumn } from '../plan/columns.js';
 import { LookBook, type OutRule } from '../plan/look-book.js';
-import {
-  GestureAt,
-  InputMode,
-  Shows,
-  type Plan,
-  type ShownHere,
-  type Times,
-} from '../plan/plan.js';
+import { type ShownHere, Shows } from '../plan/out-plan.js';
+import { GestureAt, InputMode } from '../plan/part-plan.js';
+import type { Plan } from '../plan/plan.js';
+import type { Times } from '../plan/slot-plan.js';
 import { shaperOf, type Shaper } from '../plan/shaper.js';
 import type { Tables } from '../plan/tables.js';
-import type { Round } from '../round.js';
+import type { Ground } from '../ground.js';
 import type { DueOuts } from './due-outs.js';
 import type { Aimed } from './lights.js';
 import { HOOKS, type Subscriptions } from './subscriptions.js';
@@ -39,6 +35,13 @@ const NOTHING_AIMED: Aimed = { rule: NO_RULE, slot: -1, binding: NEVER, shown: n
 const PLAIN = shaperOf(undefined);
 
 const isAlike = (a: Shaper, b: Shaper): boolean => a === b || dequal(a.shape, b.shape);
+
+/** What it needs of the round. */
+interface Needs extends Ground {
+  readonly dueOuts: DueOuts;
+  readonly subscriptions: Subscriptions;
+  readonly fields: { isDue(out: number): boolean };
+}
 
 /** What every output shows now, and by which rule: that follows from layers, bank, focus and conditions. */
 export class Aims {
@@ -64,7 +67,7 @@ export class Aims {
   /** Displays that show what was moved last on their surface, by link. */
   private readonly loneOuts: readonly (readonly number[])[];
 
-  constructor(private readonly round: Round) {
+  constructor(private readonly round: Needs) {
     const { plan } = round;
     const count = plan.outs.length;
     this.plan = plan;

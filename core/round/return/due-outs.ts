@@ -1,8 +1,8 @@
 import type { Lasting } from '../lasting.js';
 import type { IndexList } from '../live/columns.js';
 import { OutputColumn, PartColumn } from '../plan/columns.js';
-import { Shows } from '../plan/plan.js';
-import type { Round } from '../round.js';
+import { Shows } from '../plan/out-plan.js';
+import type { Ground } from '../ground.js';
 import type { Outbox } from './outbox.js';
 
 /** Motors and what is in hand; lights; rings; texts; meters; lights that pulse. */
@@ -40,7 +40,7 @@ export class DueOuts {
   /** When the first of what was put off is due, µs, in its first place; Infinity where nothing is. */
   private readonly firstDue = Float64Array.of(Infinity);
 
-  constructor(round: Round) {
+  constructor(round: Ground) {
     this.outs = round.tables.outs;
     this.parts = round.tables.parts;
     this.down = round.state.down;

@@ -7,12 +7,13 @@ import {
   type Shine,
 } from '../plan/light-rule.js';
 import type { OutRule } from '../plan/look-book.js';
-import type { Plan, ShownHere } from '../plan/plan.js';
+import type { ShownHere } from '../plan/out-plan.js';
+import type { Plan } from '../plan/plan.js';
 import type { Sight } from './sight.js';
 import { SlotColumn } from '../plan/columns.js';
 import type { IndexList } from '../live/columns.js';
 import type { Tables } from '../plan/tables.js';
-import type { Round } from '../round.js';
+import type { Ground } from '../ground.js';
 
 /** Half of a blink: twice a second on and off (common practice, no source). */
 export const BLINK_HALF = 250_000;
@@ -47,7 +48,7 @@ export class Lights {
   private readonly due = Float64Array.of(Infinity);
 
   constructor(
-    round: Round,
+    round: Ground,
     private readonly sight: Sight,
   ) {
     const { state, lasting } = round;

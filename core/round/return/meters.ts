@@ -3,7 +3,7 @@ import type { Lasting } from '../lasting.js';
 import type { State } from '../live/state.js';
 import { OutputColumn } from '../plan/columns.js';
 import type { Tables } from '../plan/tables.js';
-import type { Round } from '../round.js';
+import type { Ground } from '../ground.js';
 import type { Aims } from './aims.js';
 import type { DueOuts } from './due-outs.js';
 import type { Sight } from './sight.js';
@@ -12,6 +12,13 @@ import type { Sight } from './sight.js';
 const METER_FALL = 300_000;
 /** The overload lamp of a meter stays on so long after the level was at its top, µs, where the host has no say in it. */
 const OVERLOAD_STAYS = 2_000_000;
+
+/** What it needs of the round. */
+interface Needs extends Ground {
+  readonly aims: Aims;
+  readonly dueOuts: DueOuts;
+  readonly sight: Sight;
+}
 
 /** Levels, their highest places, and overload lamps. */
 export class Meters {
@@ -29,7 +36,7 @@ export class Meters {
   private readonly overloads: Uint8Array;
   private readonly topAt: Float64Array;
 
-  constructor(private readonly round: Round) {
+  constructor(private readonly round: Needs) {
     this.tables = round.tables;
     this.state = round.state;
     this.shown = round.state.shown;

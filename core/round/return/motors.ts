@@ -2,10 +2,11 @@ import type { Sender } from '@rondo/core/surface';
 import type { Lasting } from '../lasting.js';
 import type { State } from '../live/state.js';
 import { OutputColumn, PartColumn, SlotColumn } from '../plan/columns.js';
-import { Shows } from '../plan/plan.js';
+import { Shows } from '../plan/out-plan.js';
 import { NOTHING } from '../plan/shaper.js';
 import type { Tables } from '../plan/tables.js';
-import type { Round } from '../round.js';
+import type { Ground } from '../ground.js';
+import type { Hands } from '../forward/hands.js';
 import type { Aims } from './aims.js';
 import type { DueOuts } from './due-outs.js';
 import type { Sight } from './sight.js';
@@ -24,6 +25,14 @@ export type MotorTest = (typeof MOTOR_TESTS)[number];
 /** Half a step of a motor of ten bits, as a share of its way. */
 const HALF_STEP = 1 / 2_046;
 
+/** What it needs of the round. */
+interface Needs extends Ground {
+  readonly aims: Aims;
+  readonly dueOuts: DueOuts;
+  readonly sight: Sight;
+  readonly hands: Hands;
+}
+
 /** Where motors are to be: at the host's value, where the hand left them, or nowhere that Rondo has a say in. */
 export class Motors {
   private readonly tables: Tables;
@@ -41,7 +50,7 @@ export class Motors {
   private readonly place = new Float64Array(1);
   private readonly there = new Float64Array(1);
 
-  constructor(private readonly round: Round) {
+  constructor(private readonly round: Needs) {
     this.tables = round.tables;
     this.state = round.state;
     this.hand = round.state.hand;

@@ -1,12 +1,17 @@
 import type { Lasting } from '../lasting.js';
 import type { State } from '../live/state.js';
 import type { Plan } from '../plan/plan.js';
-import type { Round } from '../round.js';
+import type { Ground } from '../ground.js';
 import type { Outbox } from './outbox.js';
 import type { Rendering } from './rendering.js';
 
 /** How often an idle surface is shown one of its outputs again, µs: all of a desk in some ten seconds. */
 export const REFRESH_EVERY = 100_000;
+
+/** What it needs of the round. */
+interface Needs extends Ground {
+  readonly rendering: Rendering;
+}
 
 /** Shows surfaces again what they should show already: all of it soon after a change of layer or bank, else now and then. */
 export class Refresh {
@@ -20,7 +25,7 @@ export class Refresh {
   private readonly unpainted: Int32Array;
   private readonly outCount: Int32Array;
 
-  constructor(round: Round) {
+  constructor(round: Needs) {
     const { state }: { state: State } = round;
     this.plan = round.plan;
     this.lasting = round.lasting;

@@ -2,9 +2,9 @@ import { RING_STYLES, type Sender } from '@rondo/core/surface';
 import type { Lasting } from '../lasting.js';
 import { LONG_AGO, NOTHING_SHOWN, type State } from '../live/state.js';
 import { OutputColumn } from '../plan/columns.js';
-import { Shows } from '../plan/plan.js';
+import { Shows } from '../plan/out-plan.js';
 import type { Tables } from '../plan/tables.js';
-import type { Round } from '../round.js';
+import type { Ground } from '../ground.js';
 import type { Aims } from './aims.js';
 import { DOUBT, type Beliefs } from './beliefs.js';
 import type { DueOuts } from './due-outs.js';
@@ -15,6 +15,17 @@ import type { Sight } from './sight.js';
 import type { TextFields } from './text-fields.js';
 
 const NONE = new Int32Array(0);
+
+/** What it needs of the round. */
+interface Needs extends Ground {
+  readonly aims: Aims;
+  readonly dueOuts: DueOuts;
+  readonly fields: TextFields;
+  readonly lights: Lights;
+  readonly meters: Meters;
+  readonly motors: Motors;
+  readonly sight: Sight;
+}
 
 /** Writes what outputs are due, each in its own way, and remembers what was written. */
 export class Rendering {
@@ -40,7 +51,7 @@ export class Rendering {
   /** What the outputs of each link show, side by side. */
   private readonly beside: readonly Int32Array[];
 
-  constructor(round: Round) {
+  constructor(round: Needs) {
     this.tables = round.tables;
     this.state = round.state;
     this.lasting = round.lasting;

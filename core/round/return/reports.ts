@@ -3,12 +3,26 @@ import type { Causes } from '../cables/causes.js';
 import { Register } from '../context.js';
 import type { Lasting } from '../lasting.js';
 import { SlotColumn } from '../plan/columns.js';
-import { InputMode, type Plan, type SlotPlan } from '../plan/plan.js';
-import type { Round } from '../round.js';
+import { InputMode } from '../plan/part-plan.js';
+import type { Plan } from '../plan/plan.js';
+import type { SlotPlan } from '../plan/slot-plan.js';
+import type { Ground } from '../ground.js';
+import type { Actions } from '../forward/actions.js';
+import type { Holds } from '../forward/holds.js';
+import type { LayerChanges } from '../forward/layer-changes.js';
+import type { Subscriptions } from './subscriptions.js';
 import { Know, type Beliefs } from './beliefs.js';
 
 const NOBODY = -1;
 const UNKNOWN = -1;
+
+/** What it needs of the round. */
+interface Needs extends Ground {
+  readonly actions: Actions;
+  readonly holds: Holds;
+  readonly layerChanges: LayerChanges;
+  readonly subscriptions: Subscriptions;
+}
 
 /** What hosts tell: what of it is believed, and what that sets off. */
 export class Reports {
@@ -21,7 +35,7 @@ export class Reports {
   private readonly register: Float64Array;
   private readonly runCause = (cause: number): void => this.caused(cause);
 
-  constructor(private readonly round: Round) {
+  constructor(private readonly round: Needs) {
     this.plan = round.plan;
     this.slots = round.tables.slots;
     this.lasting = round.lasting;

@@ -4,7 +4,8 @@ import { NOTHING_SHOWN, type State } from '../live/state.js';
 import { OutputColumn, Pick } from '../plan/columns.js';
 import type { Plan } from '../plan/plan.js';
 import type { Tables } from '../plan/tables.js';
-import type { Round } from '../round.js';
+import type { Ground } from '../ground.js';
+import type { Sight } from './sight.js';
 import type { Aims } from './aims.js';
 import type { DueOuts } from './due-outs.js';
 import type { Outbox } from './outbox.js';
@@ -18,6 +19,13 @@ const SHORT_SYSEX = 15;
 const LONGEST_JOINED = 56;
 const SYSEX_START = 0xf0;
 const NONE = -1;
+
+/** What it needs of the round. */
+interface Needs extends Ground {
+  readonly aims: Aims;
+  readonly dueOuts: DueOuts;
+  readonly sight: Sight;
+}
 
 /** Texts on displays: what each field is to say, and in how few messages. */
 export class TextFields {
@@ -34,7 +42,7 @@ export class TextFields {
   private readonly after: Int32Array;
   private readonly before: Int32Array;
 
-  constructor(round: Round) {
+  constructor(round: Needs) {
     this.plan = round.plan;
     this.tables = round.tables;
     this.state = round.state;

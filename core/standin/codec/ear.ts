@@ -1,6 +1,7 @@
 import { StreamParser, type MessageSink } from '@rondo/core/wire';
 import { textOfCells, type Pattern } from '@rondo/core/surface';
 
+import { Data, EarParameters, type Hearing, type Meaning } from './ear-parameters.js';
 import { oscEnds, oscIn, type OscPattern } from './osc.js';
 
 /** What a simulated device or program does with what it hears. Values are in {@link Ear.value}. */
@@ -15,9 +16,6 @@ export interface Hearer {
   other?(bytes: Uint8Array, from: number, to: number): void;
 }
 
-/** Reads the data bytes of one message into {@link Ear.value}; false where the value is not whole yet. */
-type Hearing = (one: number, two: number, released: boolean) => boolean;
-
 const PLACES = 128;
 
 /** Ticks in a data byte (common practice, no source). */
@@ -27,41 +25,6 @@ const TICKS: Readonly<Record<string, (data: number) => number>> = {
   signMagnitudeReversed: (data) => (data & 63) * (data > 63 ? 1 : -1),
   binaryOffset: (data) => data - 64,
 };
-
-interface Meaning {
-  readonly which: number;
-  readonly hearing: Hearing;
-}
-
-const PARAMETERS = 16_384;
-/** The lists of parameters: those that are not registered first, by channel. */
-const parametersOf = (isRegistered: boolean, channel: number): number =>
-  (isRegistered ? 16 : 0) + channel;
-
-/** Data entry, its low half, and what chooses its parameter (MIDI 1.0). */
-const DATA = 6;
-const FINE_DATA = 38;
-const FIRST_CHOICE = 98;
-const LAST_CHOICE = 101;
-
-/** The parameter that data on one channel is for. */
-class Chosen {
-  isRegistered = false;
-  high = -1;
-  low = -1;
-  /** What it means; looked up when its data comes. */
-  means: Meaning | undefined = undefined;
-  isLooked = false;
-
-  choose(controller: number, data: number): void {
-    const isRegistered = controller >= 100;
-    if (this.isRegistered !== isRegistered) this.high = this.low = -1;
-    this.isRegistered = isRegistered;
-    if ((controller & 1) === 1) this.high = data;
-    else this.low = data;
-    this.isLooked = false;
-  }
-}
 
 interface Display {
   readonly header: readonly number[];
@@ -98,10 +61,7 @@ export class Ear implements MessageSink {
   private readonly openTexts: OpenText[] = [];
   private readonly words: Words[] = [];
   private readonly addresses = new Map<string, readonly { which: number; pattern: OscPattern }[]>();
-  /** By list and number; see {@link parametersOf}. */
-  private readonly parameters: (Meaning | undefined)[][] = Array.from({ length: 32 }, () => []);
-  private hasParameters = false;
-  private readonly chosen = Array.from({ length: 16 }, () => new Chosen());
+  private readonly parameters = new EarParameters();
 
   constructor(
     patterns: readonly (Pattern | undefined)[],
@@ -207,7 +167,7 @@ export class Ear implements MessageSink {
       }
       case 'nrpn':
       case 'rpn':
-        this.learnParameter(pattern, which, share);
+        this.parameters.learn(pattern, which, share);
         return;
       case 'relative':
         this.on(0xb0 | channel, pattern.number, which, (_, two) => {
@@ -275,33 +235,16 @@ export class Ear implements MessageSink {
     }
   }
 
-  private learnParameter(
-    { type, channel, number, bits }: Extract<Pattern, { type: 'nrpn' | 'rpn' }>,
-    which: number,
-    share: (whole: number, top: number) => true,
-  ): void {
-    let high = 0;
-    this.hasParameters = true;
-    const list = this.parameters[parametersOf(type === 'rpn', channel - 1)];
-    // Filled, since a list with holes is slow to look up.
-    while (list.length < PARAMETERS) list.push(undefined);
-    list[number] = {
-      which,
-      hearing: (controller, data) => {
-        if (controller === DATA) high = data;
-        if (bits === 7) return controller === DATA && share(data, 127);
-        return controller === FINE_DATA && share(high * 128 + data, 16_383);
-      },
-    };
-  }
-
   short(packed: number): void {
     const released = (packed & 0xf0) === 0x80;
     const status = released ? (packed & 0xff) | 0x10 : packed & 0xff;
     const one = (packed >> 8) & 0x7f;
     const two = (packed >> 16) & 0x7f;
-    if (this.hasParameters && (status & 0xf0) === 0xb0 && this.data(status & 0x0f, one, two))
-      return;
+    if (this.parameters.isUsed && (status & 0xf0) === 0xb0) {
+      const which = this.parameters.take(status & 0x0f, one, two);
+      if (which >= 0) this.hearer.heard(which);
+      if (which !== Data.None) return;
+    }
     const at = (status & 0x7f) * 128 + one;
     const hearing = this.hearings[at];
     if (hearing === undefined || status >= 0xf0) return;
@@ -312,26 +255,6 @@ export class Ear implements MessageSink {
   private hearMore(at: number, one: number, two: number, released: boolean): void {
     const found = this.more.get(at)?.find(({ hearing }) => hearing(one, two, released));
     if (found) this.hearer.heard(found.which);
-  }
-
-  /** What a controller does for registered and non-registered parameters; true where it is the data of one. */
-  private data(channel: number, controller: number, data: number): boolean {
-    if (controller >= FIRST_CHOICE && controller <= LAST_CHOICE) {
-      this.chosen[channel].choose(controller, data);
-      return false;
-    }
-    if (controller !== DATA && controller !== FINE_DATA) return false;
-    const chosen = this.chosen[channel];
-    if (!chosen.isLooked) {
-      chosen.isLooked = true;
-      const isWhole = chosen.high >= 0 && chosen.low >= 0;
-      const list = this.parameters[parametersOf(chosen.isRegistered, channel)];
-      chosen.means = isWhole && list.length > 0 ? list[chosen.high * 128 + chosen.low] : undefined;
-    }
-    if (!chosen.means) return false;
-    const { which, hearing } = chosen.means;
-    if (hearing(controller, data, false)) this.hearer.heard(which);
-    return true;
   }
 
   sysex(bytes: Uint8Array, from: number, to: number): void {

@@ -1,0 +1,121 @@
+import { CONTROL_CHANGE } from '@rondo/core/wire';
+import { HALF, NO_MATCH } from './heard.js';
+import { NO_HALF } from './half-values.js';
+import { MessageMap } from './message-map.js';
+import { NO_ENTRY, keyOf, parameterListOf, type PageTables } from './page-tables.js';
+import {
+  ChosenParameter,
+  DATA_DECREMENT,
+  DATA_HIGH,
+  DATA_INCREMENT,
+  NRPN_LOW,
+  RPN_HIGH,
+} from './parameter-numbers.js';
+import { PairDecoder } from './pair-decoder.js';
+
+const TOP_14 = 16_383;
+
+/** Before anything is described. */
+export const NO_MAP = new MessageMap([]);
+
+/**
+ * Reads registered and non-registered parameters (MIDI 1.0): what is chosen on each channel, and what its data and steps
+ * mean by the tables of the page that is on. A parameter that only another page has puts that page on.
+ */
+export abstract class ParameterDecoder extends PairDecoder {
+  /** The last match is what {@link firstHalf} had said: the message itself chooses another parameter and is told by it. */
+  wasChosenAway = false;
+  /** Onboard page that is on, as far as its messages tell. */
+  page = 0;
+
+  protected map: MessageMap = NO_MAP;
+  protected tables: PageTables = NO_MAP.pages[0];
+  protected readonly chosen = Array.from({ length: 16 }, () => new ChosenParameter());
+
+  /** Puts an onboard page on. */
+  setPage(page: number): void {
+    this.page = page;
+    this.tables = this.map.pages[page];
+  }
+
+  /** What is looked up for the parameter that is chosen on a channel; {@link NO_ENTRY} where it is not waited for. */
+  protected parameterEntry(channel: number): number {
+    const chosen = this.chosen[channel];
+    if (chosen.lookedUpIn === this.tables) return chosen.entry;
+    const entry = this.lookUp(chosen, channel);
+    chosen.entry = entry;
+    chosen.lookedUpIn = this.tables;
+    return entry;
+  }
+
+  private lookUp({ type, number }: ChosenParameter, channel: number): number {
+    if (number < 0) return NO_ENTRY;
+    const at = parameterListOf(type, channel);
+    const here = this.tables.parameters[at]?.[number] ?? NO_ENTRY;
+    if (here !== NO_ENTRY) return here;
+    const page = this.map.pages.findIndex(
+      ({ parameters }) => (parameters[at]?.[number] ?? -1) >= 0,
+    );
+    if (page < 0) return NO_ENTRY;
+    this.setPage(page);
+    return this.tables.parameters[at]?.[number] as number;
+  }
+
+  /** What a controller means as a step of an (N)RPN; {@link NO_MATCH} where it means nothing of that kind. */
+  protected parameter(packed: number, channel: number, number: number, data: number): number {
+    const chosen = this.chosen[channel];
+    const key = (channel << 7) | DATA_HIGH;
+    if (number >= NRPN_LOW && number <= RPN_HIGH) {
+      // The low half of the one before can no longer come: what was said of it acts, and then it is forgotten.
+      const waited = this.halves.end(key);
+      const found = waited === 0 ? NO_ENTRY : this.parameterEntry(channel);
+      chosen.choose(number, data);
+      if (found !== NO_ENTRY) {
+        this.loneHigh(key, found >> 1);
+        this.halves.high[key] = NO_HALF;
+        this.firstHalf = waited;
+        this.wasChosenAway = true;
+        return found >> 1;
+      }
+      this.halves.high[key] = NO_HALF;
+      // A pattern of its own may stand on such a controller.
+      const own = this.tables.table[keyOf(CONTROL_CHANGE | channel, number)];
+      return own === NO_ENTRY ? HALF : NO_MATCH;
+    }
+    const steps = number === DATA_INCREMENT ? 1 : number === DATA_DECREMENT ? -1 : 0;
+    if (steps !== 0 && this.tables.table[keyOf(packed & 0xff, number)] !== NO_ENTRY)
+      return NO_MATCH;
+    const found = this.parameterEntry(channel);
+    if (found === NO_ENTRY) return NO_MATCH;
+    const fine = (found & 1) === 1;
+    const target = found >> 1;
+    if (steps !== 0) return this.stepParameter(chosen, target, steps, fine);
+    if (number === DATA_HIGH && !fine) {
+      chosen.value = data << 7;
+      this.value = data / 127;
+      return target;
+    }
+    if (!fine) return HALF;
+    const read =
+      number === DATA_HIGH
+        ? this.highHalf(key, target, packed, data, false)
+        : this.lowHalf(key, target, packed, data, false);
+    if (read >= 0) chosen.value = Math.round(this.value * TOP_14);
+    return read;
+  }
+
+  /** Data increment and decrement go by one step, whatever number comes with them (RP-018). */
+  private stepParameter(
+    chosen: ChosenParameter,
+    target: number,
+    steps: number,
+    fine: boolean,
+  ): number {
+    // Where nobody has said a value there is none to go on from.
+    if (chosen.value < 0) return HALF;
+    const wanted = chosen.value + steps * (fine ? 1 : 128);
+    chosen.value = Math.max(0, Math.min(fine ? TOP_14 : 127 << 7, wanted));
+    this.value = fine ? chosen.value / TOP_14 : (chosen.value >> 7) / 127;
+    return target;
+  }
+}
