@@ -11,8 +11,8 @@ import {
   type Surface,
 } from '@rondo/core/surface';
 
-export const FILE_FORMAT = 'rondo-file';
-export const FILE_VERSION = 1;
+const FILE_FORMAT = 'rondo-file';
+const FILE_VERSION = 1;
 /** As large as a file may be, bytes; looked at before it is read. */
 export const LARGEST_FILE = 64 << 20;
 /** Levels of its JSON: deeper ones are no documents, and would exhaust what reads them. */

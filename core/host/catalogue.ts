@@ -3,7 +3,7 @@ import * as z from 'zod';
 import { patternSchema, type LightTarget, type Pattern } from '@rondo/core/surface';
 import { LAWS, type LawName } from './law.js';
 
-export const FUNCTION_KINDS = [
+const FUNCTION_KINDS = [
   'continuous',
   'toggle',
   'trigger',
@@ -17,7 +17,7 @@ export const FUNCTION_KINDS = [
 export const TELLS = ['all', 'changes', 'nothing'] as const;
 export type Tells = (typeof TELLS)[number];
 
-export const CATEGORIES = [
+const CATEGORIES = [
   'Strip',
   'Sends',
   'Inserts',
@@ -46,7 +46,7 @@ const messagesSchema = z.object({
   report: patternSchema.optional(),
 });
 
-export const hostFunctionSchema = z.looseObject({
+const hostFunctionSchema = z.looseObject({
   id: z.string().regex(/^[a-z][a-zA-Z0-9]*$/),
   label: z.string().min(1).max(40),
   /** Other words people use for it, for the finder. */

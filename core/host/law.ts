@@ -92,7 +92,7 @@ export function deflection(db: number): number {
 }
 
 /** Meter level in dB full scale at a deflection of 0…1; the scale of {@link deflection} the other way. */
-export const meterLaw: Law = {
+const meterLaw: Law = {
   unit: 'dBFS',
   toUnit(share) {
     const s = clamp01(share);
@@ -111,7 +111,7 @@ export const meterLaw: Law = {
 };
 
 /** On or off: half the travel and more is on. */
-export const switchLaw: Law = {
+const switchLaw: Law = {
   unit: '',
   toUnit: (position) => (position >= 0.5 ? 1 : 0),
   fromUnit: (value) => (value >= 0.5 ? 1 : 0),
@@ -171,7 +171,7 @@ export const timeLaw: Law = {
 export const gainLaw = linear(-15, 15, 'dB', { digits: 1, sign: true });
 
 /** Gain of a mixer's equaliser: −∞ at the left end, 0 dB in the middle, +6 dB at the right; amplitude in two lines. */
-export const killLaw: Law = {
+const killLaw: Law = {
   unit: 'dB',
   toUnit: (position) => 20 * Math.log10(killGain(position)),
   fromUnit: (db) => {
@@ -201,23 +201,23 @@ export const qualityLaw: Law = logarithmic(0.3, 12, threeDigits);
 /** Compressor ratio, 1:1 – 20:1. */
 export const ratioLaw: Law = logarithmic(1, 20, (ratio) => `${threeDigits(ratio)}:1`);
 
-export const percentLaw = linear(0, 100, '%');
+const percentLaw = linear(0, 100, '%');
 
 /** Threshold, −60 … 0 dB. */
 export const thresholdLaw = linear(-60, 0, 'dB', { digits: 1 });
 
 /** Balance, −1 … +1. */
-export const balanceLaw = linear(-1, 1, '', { digits: 2, sign: true });
+const balanceLaw = linear(-1, 1, '', { digits: 2, sign: true });
 
 /** A place in the song, in bars from the start. */
 export const BARS_MAX = 128;
 export const barsLaw = linear(0, BARS_MAX, 'bars', { digits: 1 });
 
 /** Pitch fader: a share of the pitch range, −1 … +1, in the middle 0. What it is in per cent is told beside it. */
-export const pitchLaw = linear(-100, 100, '% of range', { digits: 1, sign: true });
+const pitchLaw = linear(-100, 100, '% of range', { digits: 1, sign: true });
 
 /** Place within a record. */
-export const placeLaw = linear(0, 100, '%', { digits: 1 });
+const placeLaw = linear(0, 100, '%', { digits: 1 });
 
 /** Tempo or frequency ratio of a shift in semitones: 2^(n/12). Equal temperament, ISO 16 and handbooks. */
 export const semitoneRatio = (semitones: number): number => 2 ** (semitones / 12);

@@ -20,7 +20,7 @@ export type RowKind = (typeof ROW_KINDS)[number];
 
 const rowId = z.string().regex(/^[a-z][a-zA-Z0-9]{0,39}$/);
 
-export const hostRowSchema = z.looseObject({
+const hostRowSchema = z.looseObject({
   id: rowId,
   name: z.string().trim().min(1).max(40),
   kind: z.enum(ROW_KINDS),
@@ -82,7 +82,7 @@ export const blankHost = (id: string, name: string): MessageHost =>
   messageHostSchema.parse({ format: HOST_FORMAT, version: HOST_VERSION, id, name, rows: [] });
 
 /** The message that tells a row; undefined where none does. */
-export const feedbackOf = ({ message, feedback }: HostRow): Pattern | undefined =>
+const feedbackOf = ({ message, feedback }: HostRow): Pattern | undefined =>
   feedback === 'same' ? message : feedback === 'none' ? undefined : feedback;
 
 /** Rows that another has the message of, or the feedback of, in a sentence each. Nothing of it stops the rest. */

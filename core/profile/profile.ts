@@ -22,7 +22,7 @@ import { hostModelIdSchema, idSchema as id, labelSchema as label } from './names
 export const PROFILE_FORMAT = 'rondo-profile';
 export const PROFILE_VERSION = 5;
 
-export const controlRefSchema = z.looseObject({
+const controlRefSchema = z.looseObject({
   surface: id,
   control: id,
   part: z.enum(INPUT_PARTS),
@@ -30,7 +30,7 @@ export const controlRefSchema = z.looseObject({
 export type ControlRef = z.infer<typeof controlRefSchema>;
 
 /** What one gesture of a control, or one change of a host's state, does on a layer. */
-export const bindingSchema = z
+const bindingSchema = z
   .looseObject({
     id,
     layer: id,
@@ -58,7 +58,7 @@ export const bindingSchema = z
 export type Binding = z.infer<typeof bindingSchema>;
 
 /** A set of bindings over the ones below it. */
-export const layerSchema = z.looseObject({
+const layerSchema = z.looseObject({
   id,
   label,
   /** Of all layers with this word only one is on. */
@@ -95,7 +95,7 @@ const midiNote = z.int().min(0).max(127);
  * Where messages go that come from a surface, or from a host: those of bindings that pass on, and of these kinds all that
  * nothing is bound to.
  */
-export const routeSchema = z.looseObject({
+const routeSchema = z.looseObject({
   id,
   from: destinationSchema,
   to: destinationSchema,
@@ -114,11 +114,11 @@ export const routeSchema = z.looseObject({
 export type Route = z.infer<typeof routeSchema>;
 
 /** A named on/off value of the profile. */
-export const flagSchema = z.looseObject({ id, label, initially: z.boolean().optional() });
+const flagSchema = z.looseObject({ id, label, initially: z.boolean().optional() });
 export type Flag = z.infer<typeof flagSchema>;
 
 /** What the messages of a surface's port are for. What is not named here is for control. */
-export const rolesSchema = z.looseObject({
+const rolesSchema = z.looseObject({
   /** Notes that are played: they never fire a command. A channel of null is every channel. */
   notes: z
     .array(
@@ -136,7 +136,7 @@ export const rolesSchema = z.looseObject({
 export type Roles = z.infer<typeof rolesSchema>;
 
 /** A part of a control that shows something. */
-export const outputRefSchema = z.looseObject({
+const outputRefSchema = z.looseObject({
   surface: id,
   control: id,
   part: z.enum(OUTPUT_PARTS),
@@ -144,7 +144,7 @@ export const outputRefSchema = z.looseObject({
 export type OutputRef = z.infer<typeof outputRefSchema>;
 
 /** A state shown where one wants it, beside what controls show by themselves. */
-export const showingSchema = z.looseObject({
+const showingSchema = z.looseObject({
   id,
   layer: id,
   shows: targetSchema,
@@ -157,7 +157,7 @@ export const showingSchema = z.looseObject({
 export type Showing = z.infer<typeof showingSchema>;
 
 /** That a surface stands in for another before a program that expects that one: which control is which. */
-export const standsInSchema = z.looseObject({
+const standsInSchema = z.looseObject({
   /** A host of the profile whose program expects a surface. */
   host: id,
   pairs: z

@@ -2,8 +2,8 @@ import * as z from 'zod';
 import { readDocument, type Read } from '@rondo/core/document';
 import { netChoiceSchema } from '@rondo/core/wire';
 
-export const SETUP_FORMAT = 'rondo-setup';
-export const SETUP_VERSION = 1;
+const SETUP_FORMAT = 'rondo-setup';
+const SETUP_VERSION = 1;
 
 const idSchema = z
   .string()
@@ -34,7 +34,7 @@ export const portChoiceSchema = z.object({
 export type PortChoice = z.infer<typeof portChoiceSchema>;
 
 /** A profile as it is played on an occasion: on which ports, with which layers and flags, from which strip of the bank. */
-export const setUpSchema = z.looseObject({
+const setUpSchema = z.looseObject({
   format: z.literal(SETUP_FORMAT),
   version: z.literal(SETUP_VERSION),
   id: idSchema,

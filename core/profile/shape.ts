@@ -5,7 +5,7 @@ export const shareSchema = z.number().min(-1_000).max(1_000);
 
 export const CURVES = ['linear', 'exponential', 's', 'drawn'] as const;
 
-export const curveSchema = z.discriminatedUnion('kind', [
+const curveSchema = z.discriminatedUnion('kind', [
   z.looseObject({ kind: z.literal('linear') }),
   /** Positive bends start slowly and end fast, negative the other way round; 0 is straight. */
   z.looseObject({ kind: z.literal('exponential'), bend: z.number().min(-8).max(8) }),
@@ -23,7 +23,7 @@ export const curveSchema = z.discriminatedUnion('kind', [
 export type Curve = z.infer<typeof curveSchema>;
 
 /** A stretch of the travel, from where the one before ends up to `upTo`. The last one goes to the end in any case. */
-export const zoneSchema = z.discriminatedUnion('does', [
+const zoneSchema = z.discriminatedUnion('does', [
   /** Always this value. */
   z.looseObject({ does: z.literal('value'), upTo: shareSchema, value: shareSchema }),
   /** The stretch is spread over a range of its own. */

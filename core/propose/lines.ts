@@ -109,7 +109,7 @@ const mayStandAlone = ({ together }: Wish): boolean =>
   together === null || together.kind === 'bundle';
 
 /** Places that are free as lines, from left to right; those of units that extend each other go on from one to the next. */
-export function linesOf(free: readonly Place[]): readonly (readonly Place[])[] {
+function linesOf(free: readonly Place[]): readonly (readonly Place[])[] {
   const lines: Place[][] = [];
   const joined = new Map<string, Place[]>();
   for (const surface of new Set(free.map(({ ref }) => ref.surface))) {

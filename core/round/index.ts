@@ -9,7 +9,6 @@ export type { LinkOutput } from './playing.js';
 export type { RouteTraffic } from './forward/pass-on.js';
 export { setsAState } from './plan/entering.js';
 export { LookBook, usualReturns } from './plan/look-book.js';
-export { FINGER_LASTS } from './forward/fingers.js';
 export { LONGEST_SYSEX } from './forward/link-input.js';
 export type { Notice, NoticeKind } from './cables/notices.js';
 export * from './return/outbox.js';

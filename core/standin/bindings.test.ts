@@ -7,7 +7,7 @@ import {
   type Profile,
 } from '@rondo/core/profile';
 import { Stop, compile } from '@rondo/core/round';
-import { type Surface } from '@rondo/core/surface';
+import type { Surface } from '@rondo/core/surface';
 import { BOX, library, fn, wide, profileOf, twoLayers, BoxRoom } from '../testing/box-room.js';
 
 describe('complaints that cannot be, or are one click from mended', () => {

@@ -6,7 +6,7 @@ export const TAKEOVERS = ['jump', 'pickup', 'scale', 'rest'] as const;
 export type Takeover = (typeof TAKEOVERS)[number];
 
 /** Kinds of control as far as they feel differently: a fader with a motor, and what springs back, stand apart. */
-export const FEEL_KINDS = ['motorFader', 'spring', ...CONTROL_KINDS] as const;
+const FEEL_KINDS = ['motorFader', 'spring', ...CONTROL_KINDS] as const;
 export type FeelKind = (typeof FEEL_KINDS)[number];
 
 /** How a control feels. What is left out is inherited. */

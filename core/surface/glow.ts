@@ -16,7 +16,7 @@ const colour = z.string().regex(/^#[0-9a-fA-F]{6}$/, 'six hex digits after #');
 const share = z.number().min(0).max(1);
 
 /** How a light looks. What is left out is inherited. */
-export const glowSchema = z.looseObject({
+const glowSchema = z.looseObject({
   colour: colour.optional(),
   brightness: share.optional(),
   motion: z.enum(MOTIONS).optional(),
@@ -25,13 +25,13 @@ export const glowSchema = z.looseObject({
 });
 export type Glow = z.infer<typeof glowSchema>;
 
-export const bandSchema = z.looseObject({ ...glowSchema.shape, upTo: share });
+const bandSchema = z.looseObject({ ...glowSchema.shape, upTo: share });
 export type Band = z.infer<typeof bandSchema>;
 
 export const RING_CHOICES = ['fit', 'dot', 'fromCentre', 'fromEnd', 'widening'] as const;
 
 /** Longest text template, in characters. */
-export const LONGEST_TEXT_RULE = 120;
+const LONGEST_TEXT_RULE = 120;
 
 /** What earlier versions called a gradient. */
 const renamed = (value: unknown): unknown => (value === 'blend' ? 'gradient' : value);
@@ -73,7 +73,7 @@ const LIKE: Readonly<Partial<Record<LightState, LightState>>> = {
 };
 
 /** What goes without saying. Blinking for what waits: common practice, no source. */
-export const USUAL_RETURNS: ReturnSettings = {
+const USUAL_RETURNS: ReturnSettings = {
   feedback: true,
   motor: true,
   by: 'state',

@@ -13,14 +13,7 @@ export * from './findings.js';
 export * from './glow.js';
 export * from './kinds.js';
 export * from './layout.js';
-export {
-  type Run,
-  LONGEST_RUN,
-  countLabel,
-  countPattern,
-  numberedRun,
-  makeRun,
-} from './numbered-run.js';
+export { type Run, LONGEST_RUN, countLabel, numberedRun, makeRun } from './numbered-run.js';
 export * from './palette.js';
 export * from './plain-text.js';
 export * from './played-notes.js';
@@ -30,7 +23,7 @@ export * from './link-decoder.js';
 export { HALF_WAITS, LONE_HIGHS } from './half-values.js';
 export { MessageMap } from './message-map.js';
 export { MOST_TOLD, type OscHeard, type OscTold } from './osc-hearing.js';
-export { RING_STYLES, type RingStyle } from './ring-wire.js';
+export { RING_STYLES } from './ring-wire.js';
 export * from './sender.js';
 export { textOfCells } from './time-cells.js';
 export * from './surface.js';

@@ -42,7 +42,7 @@ const RING_PLACES = 11;
 /** What came with the last match beside its value; −1 for nothing. */
 export const NO_AUX = -1;
 /** The strip meter's overload lamp, in {@link LinkDecoder.aux}. */
-export const OVERLOAD_AUX = 1;
+const OVERLOAD_AUX = 1;
 
 /** Whether a controller number is of (N)RPNs: data, its steps, and what chooses. */
 const IS_OF_PARAMETERS = new Uint8Array(128);

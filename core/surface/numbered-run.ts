@@ -31,11 +31,7 @@ export function countLabel(label: string, by: number): string {
 }
 
 /** A pattern with its numbers counted up; null where one leaves its range (channels 1–16, numbers 0–127). */
-export function countPattern(
-  pattern: Pattern,
-  channelBy: number,
-  numberBy: number,
-): Pattern | null {
+function countPattern(pattern: Pattern, channelBy: number, numberBy: number): Pattern | null {
   const next = { ...pattern } as Record<string, unknown>;
   const top = pattern.type === 'nrpn' || pattern.type === 'rpn' ? 16_383 : 127;
   for (const key of ['number', 'lsb', 'up', 'down']) {

@@ -192,7 +192,7 @@ const ENCODING_WORDS = {
 } as const;
 
 /** A number as people write it, decimal or hexadecimal. */
-export const numberText = (value: number, hex = false): string =>
+const numberText = (value: number, hex = false): string =>
   hex ? `${value.toString(16).toUpperCase().padStart(2, '0')}h` : String(value);
 
 /** A pattern in a few words: “controller 21, channel 1”. */

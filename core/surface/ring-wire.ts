@@ -1,6 +1,4 @@
 export const RING_STYLES = ['dot', 'fromCentre', 'fromEnd', 'widening'] as const;
-export type RingStyle = (typeof RING_STYLES)[number];
-
 /** Wire value of a ring with no lamp lit. */
 export const DARK_RING = 0;
 const CENTRE_LAMP = 0x40;

@@ -139,7 +139,7 @@ export const deviceSchema = z.looseObject({
 });
 export type Device = z.infer<typeof deviceSchema>;
 
-export const pageSchema = z.looseObject({
+const pageSchema = z.looseObject({
   id,
   label: z.string().max(40),
   /** The message by which the device says that this page is on, as hex pairs. */

@@ -33,8 +33,6 @@ export type MidiMessage =
       type: 'tuneRequest' | 'clock' | 'start' | 'continue' | 'stop' | 'activeSensing' | 'reset';
     };
 
-export type MidiMessageType = MidiMessage['type'];
-
 const PLAIN_STATUS = {
   tuneRequest: TUNE_REQUEST,
   clock: CLOCK,

@@ -38,7 +38,7 @@ export const netChoiceSchema = z.object({
 });
 export type NetChoice = z.infer<typeof netChoiceSchema>;
 
-export const netPlaceSchema = netChoiceSchema.extend({
+const netPlaceSchema = netChoiceSchema.extend({
   link: z.string().max(200),
   /** Addresses of the strokes that may be sent: those that the profile's host lists, and no others. */
   strokes: z.array(z.string().max(LONGEST_STROKE)).max(MOST_STROKES).optional(),
@@ -65,7 +65,7 @@ export const toNetSchema = z.discriminatedUnion('kind', [
 ]);
 
 /** Why something that came was not taken. */
-export const NET_REFUSALS = [
+const NET_REFUSALS = [
   'stranger',
   'malformed',
   'tooDeep',

@@ -23,7 +23,7 @@ export interface SkipCounts {
 }
 
 /** Largest SysEx kept unless the caller says otherwise, in bytes. */
-export const DEFAULT_SYSEX_LIMIT = 65_536;
+const DEFAULT_SYSEX_LIMIT = 65_536;
 
 const FIRST_SYSEX = 256;
 

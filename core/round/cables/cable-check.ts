@@ -5,10 +5,10 @@ import type { Greeted } from './greeting.js';
 import type { Notices } from './notices.js';
 
 /** How long a question may take to come back, µs; it is asked twice, so that chance is none. */
-export const CABLE_WAITS = 400_000;
+const CABLE_WAITS = 400_000;
 const QUESTIONS = 2;
 /** How long a program is watched, and how soon after a move it would have to change by itself, µs. */
-export const WATCH_LASTS = 10_000_000;
+const WATCH_LASTS = 10_000_000;
 const AFTER_MOVE = 250_000;
 
 /**

@@ -2,7 +2,7 @@ import type { State } from '../live/state.js';
 import type { Plan } from '../plan/plan.js';
 
 /** How long what a cause has told a host may still be the reason for what the host reports, µs. */
-export const CHAIN = 1_000_000;
+const CHAIN = 1_000_000;
 
 const UNKNOWN = -1;
 const WHEN = ['on', 'off', 'change'] as const;

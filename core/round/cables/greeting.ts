@@ -9,7 +9,7 @@ import {
 import type { Notices } from './notices.js';
 
 /** After this time a surface that has not answered the greeting is taken to give none, µs. */
-export const GREETING_WAITS = 2_000_000;
+const GREETING_WAITS = 2_000_000;
 /** What Rondo answers when a program asks its version. */
 const VERSION = 'R1.0';
 /** Four bytes to be answered; how the answer is made is not known, so that any will do. */

@@ -2,7 +2,7 @@ import type { IndexList } from '../live/columns.js';
 import type { State } from '../live/state.js';
 
 /** After a move of what has no touch sense the finger is taken to be gone so long after, µs. */
-export const FINGER_LASTS = 500_000;
+const FINGER_LASTS = 500_000;
 const NONE = -1;
 
 /**

@@ -29,7 +29,7 @@ const LONG_SYSEX = 512;
 const ACTIVE_SENSING = 0xfe;
 
 /** Bit of the kind that a status byte belongs to; 0 for what never goes on. */
-export function kindBit(status: number): number {
+function kindBit(status: number): number {
   if (status >= ACTIVE_SENSING) return 0;
   if (status >= 0xf0) return KIND_BITS.clock;
   switch (status & 0xf0) {

@@ -5,7 +5,7 @@ import type { Outbox } from '../return/outbox.js';
  * Writes a packed short message.
  * @returns its bytes, 0 for what is none
  */
-export function writeShort(packed: number, buffer: Uint8Array): number {
+function writeShort(packed: number, buffer: Uint8Array): number {
   const status = packed & 0xff;
   buffer[0] = status;
   buffer[1] = (packed >> 8) & 0x7f;

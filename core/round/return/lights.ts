@@ -16,7 +16,7 @@ import type { Tables } from '../plan/tables.js';
 import type { Ground } from '../ground.js';
 
 /** Half of a blink: twice a second on and off (common practice, no source). */
-export const BLINK_HALF = 250_000;
+const BLINK_HALF = 250_000;
 /** Time between two steps of a pulse, µs: up and down in a second. */
 const PULSE_EVERY = 1_000_000 / (2 * PULSE_STEPS);
 
