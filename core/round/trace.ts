@@ -13,7 +13,15 @@ import { sizesOf } from './live/moves.js';
 import type { Plan } from './plan/plan.js';
 
 /** Stations of the round, in its order: four forward, three on the way back. */
-export const STATIONS = ['control', 'message', 'shape', 'function', 'state', 'rule', 'output'] as const;
+export const STATIONS = [
+  'control',
+  'message',
+  'shape',
+  'function',
+  'state',
+  'rule',
+  'output',
+] as const;
 export type Station = (typeof STATIONS)[number];
 
 /** Why a message went no further. */
