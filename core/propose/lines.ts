@@ -170,7 +170,7 @@ function unitsOf(wishes: readonly Wish[]): Unit[] {
 }
 
 /** What lines are looked at with. */
-interface Room {
+interface Surroundings {
   /** Which names that are wanted stand on a place. */
   readonly saidAt: (place: Place) => ReadonlySet<string>;
   /** Whether a surface has so many strips with controls like the one of a place. */
@@ -201,7 +201,7 @@ const NO_FIT: Fit = { hasGaps: false, group: [], gain: 0 };
 function bestOf(
   units: readonly Unit[],
   lines: readonly (readonly Place[])[],
-  room: Room,
+  room: Surroundings,
 ): Group | null {
   if (units.length === 0 || lines.length === 0) return null;
   const fits = units.map((unit) => {
@@ -218,7 +218,7 @@ function bestOf(
 function fitOf(
   { kind, wishes }: Unit,
   line: readonly Place[],
-  { saidAt, hasStrips, first }: Room,
+  { saidAt, hasStrips, first }: Surroundings,
 ): Fit {
   const group: Assigned[] = [];
   let gain = 0;

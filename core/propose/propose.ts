@@ -154,7 +154,7 @@ interface Layers {
  * What found no place on the lowest layer, on layers of its own, and the key of each. Where no key is free, what is wanted
  * least gives its line, as far as that makes more layers.
  */
-function layersFor(wishes: readonly Wish[], groups: readonly Group[], room: Room): Layers {
+function layersFor(wishes: readonly Wish[], groups: readonly Group[], room: LayerRoom): Layers {
   const worthOf = (group: Group) => Math.max(...group.map(({ wish }) => wish.worth));
   const least = groups
     .filter(
@@ -175,7 +175,7 @@ function layersFor(wishes: readonly Wish[], groups: readonly Group[], room: Room
 }
 
 /** Purposes of which something is proposed and nothing is bound yet. */
-const fresh = ({ base, layers }: Layers, { begun }: Room): Purpose[] =>
+const fresh = ({ base, layers }: Layers, { begun }: LayerRoom): Purpose[] =>
   [...base.flat().map(({ wish }) => wish.purpose), ...layers.keys()].filter(
     (purpose) => !begun.has(purpose),
   );
@@ -188,7 +188,7 @@ const asKeys = (group: Group): number => (group.some(({ place }) => isForLayers(
 const saysLayer = sayer(new Set(LAYER_WORDS));
 const isForLayers = (place: Place): boolean => saysLayer(place).size > 0;
 
-interface Room {
+interface LayerRoom {
   readonly free: readonly Place[];
   /** What a layer may use. */
   readonly above: readonly Place[];
@@ -201,7 +201,7 @@ interface Room {
 function layersOn(
   wishes: readonly Wish[],
   base: readonly Group[],
-  { free, above, begun, most }: Room,
+  { free, above, begun, most }: LayerRoom,
 ): Layers {
   const layers = new Map<Purpose, Assigned[]>();
   const keys = new Map<Purpose, Place>();

@@ -52,7 +52,7 @@ function locks(isTaken: boolean) {
   return { letGo: () => waiting.shift()?.({}) };
 }
 
-function workers() {
+function workers(links: readonly string[] = ['host:studio']) {
   const told: string[] = [];
   const tell = (what: string) => () => void told.push(what);
   const owner: WorkersOwner = {
@@ -64,6 +64,8 @@ function workers() {
       told.push('describe');
       one.postToDescriber({ kind: 'repaint' });
     },
+    hasLink: (link) => links.includes(link),
+    notThere: tell('not there'),
   };
   const one = new EngineWorkers(owner);
   return { one, told };
@@ -175,10 +177,38 @@ test('what lets go, shows anew or asks is done where the engine is, whichever wi
     second.post(message);
   expect(player.said.map(({ kind }) => kind)).toEqual(['panic', 'repaint', 'askAgain']);
   // A window of another version may say what this one does not know.
-  for (const data of [null, 'panic', { kind: 'askAgain' }, { kind: 'profile', link: 'x' }])
+  const asker = crypto.randomUUID();
+  for (const data of [
+    null,
+    'panic',
+    { kind: 'panic' },
+    { asker, message: { kind: 'askAgain' } },
+    { asker, message: { kind: 'profile', link: 'x' } },
+    { asker: 1, message: { kind: 'panic' } },
+  ])
     new StandInChannel('rondo.engine').postMessage(data);
   // And once: the window that plays tells nobody else.
   first.post({ kind: 'panic' });
   expect(player.said.map(({ kind }) => kind)).toEqual(['panic', 'repaint', 'askAgain', 'panic']);
   expect(describer.said).toEqual([{ kind: 'repaint' }]);
+});
+
+test('what is asked of a link that the window which plays has not is told to the one that asked, and to no other', () => {
+  locks(false);
+  const first = workers(['host:booth']);
+  first.one.start();
+  locks(true);
+  const second = workers();
+  const third = workers();
+  for (const { one } of [second, third]) one.start();
+  for (const kind of ['askAgain', 'checkCable', 'checkTwice'] as const) {
+    second.one.post({ kind, link: 'host:studio' });
+    second.one.post({ kind, link: 'host:booth' });
+  }
+  const [player] = StandInWorker.living;
+  expect(player.said.map((one) => ('link' in one ? one.link : ''))).toEqual(
+    Array.from({ length: 3 }, () => 'host:booth'),
+  );
+  expect(second.told.filter((what) => what === 'not there')).toHaveLength(3);
+  expect([...first.told, ...third.told]).not.toContain('not there');
 });

@@ -29,6 +29,8 @@ export class EngineService {
     begun: () => this.tellAll(),
     died: () => this.midi.release(),
     describe: () => this.describe(),
+    hasLink: (link) => this.links().some((one) => one.link === link),
+    notThere: () => this.notThere(),
   });
   /** Tempo of the clock that is followed, beats a minute; null while none comes. */
   readonly tempo = signal<number | null>(null);
@@ -36,6 +38,8 @@ export class EngineService {
   readonly notices = signal<readonly Notice[]>([]);
   /** A control has asked for a set-up. */
   setUpWished: (id: string) => void = () => undefined;
+  /** What was asked in this window is nothing that the window has which plays. */
+  notThere: () => void = () => undefined;
   /** Its ways beside MIDI. */
   readonly net = new EngineNet((message) => this.post(message));
   /** How the profile that is open is played. */

@@ -91,6 +91,13 @@ export class App {
     // A backup was put back in another window: what this one holds is of before.
     new BroadcastChannel('rondo.restored').onmessage = () => location.reload();
     const { engine } = this;
+    engine.notThere = () =>
+      this.messages.add({
+        key: 'said',
+        summary:
+          'Nothing was asked: the window that plays has another profile open. Open this one there, then ask again.',
+        life: 8_000,
+      });
     const library = inject(LibraryService);
     void inject(NetworkService).load();
     inject(NoteNames);
