@@ -92,6 +92,8 @@ export class World {
         edited.isPicture = desk.isPicture;
         this.desks.set(link.key, edited);
       }
+      // One that is new knows what time it is before anything comes to it.
+      this.desks.get(link.key)?.advance(0, this.now);
       if (this.real.has(link.key)) return;
       this.engine.setInputOpen(i, true, this.now);
       this.engine.setOutputOpen(i, true, this.now);
