@@ -77,6 +77,7 @@ class UnitEar implements MessageSink {
  */
 export class DeskProgram implements SimulatedProgram {
   readonly values = null;
+  readonly clock = null;
   readonly channels: Channel[] = STUDIO.strips.map(({ name }, i) => ({
     name,
     place: 512 + ((i * 53) % 300),

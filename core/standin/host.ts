@@ -29,6 +29,8 @@ export interface SimulatedProgram {
   readonly model: HostModel;
   /** Its values by slot, where it has them as the model names them. */
   readonly values: Float64Array | null;
+  /** The time now, µs, in its first place, where it keeps one. */
+  readonly clock: Float64Array | null;
   /** Bytes that come to one of its units now. */
   receive(bytes: Uint8Array, from: number, to: number, unit?: number): void;
   /** Index of a value by its address, −1 where there is none. */

@@ -26,6 +26,7 @@ test('a host in whose place there is a real program stands still and says nothin
   expect([...world.engine.beliefs.value]).toEqual(known);
 
   world.setReal(link, false);
+  expect(studio.clock[0]).toBe(world.time);
   room.run(1_000_000);
   expect(place()).toBeGreaterThan(stood);
 });

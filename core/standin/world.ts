@@ -122,6 +122,8 @@ export class World {
   private findPlaying(): void {
     const simulated = [...this.hosts].filter(([key]) => !this.real.has(key));
     this.playing = [...new Set(simulated.map(([, host]) => host))];
+    // One that is new, or back, knows what time it is before anything comes to it.
+    for (const { clock } of this.playing) clock?.fill(this.now);
   }
 
   isReal(link: number): boolean {
