@@ -1,49 +1,31 @@
-import presets from 'jest-preset-angular/presets/index.js';
-
-const { createEsmPreset } = presets;
-const resolve = {
-  // Sources import each other with the .js ending that ECMAScript modules need.
-  moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
-};
-const plain = (name, dir) => ({
+const project = (name, more) => ({
   displayName: name,
-  rootDir: dir,
+  rootDir: name,
   testEnvironment: 'node',
   extensionsToTreatAsEsm: ['.ts'],
-  transform: {
-    '^.+\\.ts$': [
-      'ts-jest',
-      {
-        useESM: true,
-        tsconfig: '<rootDir>/../tsconfig.json',
-        diagnostics: false,
-      },
-    ],
-  },
+  transform: { '^.+\\.ts$': ['<rootDir>/../scripts/jest-bundle.mjs', {}] },
   testMatch: ['<rootDir>/**/*.test.ts'],
   modulePathIgnorePatterns: ['<rootDir>/dist', '<rootDir>/.angular'],
-  ...resolve,
+  // Which tests a change concerns is seen by what they import: sources write the ending that modules need.
+  moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
+  ...more,
 });
 
-/** The page's own: Angular as it is compiled for the browser, in a document of its own. */
-const web = {
-  ...createEsmPreset({ tsconfig: '<rootDir>/tsconfig.spec.json', diagnostics: false }),
-  displayName: 'web',
-  rootDir: 'web',
-  testEnvironment: 'jest-preset-angular/environments/jest-jsdom-env',
-  setupFilesAfterEnv: ['<rootDir>/testing/angular.ts'],
-  testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/testing/**/*.test.ts'],
-  modulePathIgnorePatterns: ['<rootDir>/dist', '<rootDir>/.angular'],
-  ...resolve,
-};
-
 export default {
+  globalSetup: './scripts/jest-packages.mjs',
   projects: [
-    plain('core', 'core'),
-    plain('store', 'store'),
-    plain('server', 'server'),
-    plain('cli', 'cli'),
-    web,
+    project('core'),
+    project('store'),
+    project('server'),
+    project('cli'),
+    // The page's own: Angular as it is compiled for the browser, in a document of its own.
+    project('web', {
+      testEnvironment: 'jest-preset-angular/environments/jest-jsdom-env',
+      transform: {
+        '^.+\\.ts$': ['<rootDir>/../scripts/jest-bundle.mjs', { page: 'web/testing/angular.ts' }],
+      },
+      testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/testing/**/*.test.ts'],
+    }),
   ],
   testTimeout: 300_000,
 };

@@ -2,8 +2,10 @@ import { existsSync, mkdirSync, statSync } from 'node:fs';
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { parseArgs, type ParseArgsConfig } from 'node:util';
+import type { Fault } from '@rondo/core/document';
 import {
   LARGEST_FILE,
+  faultPlace,
   fileDifferences,
   fileText,
   partsOf,
@@ -21,12 +23,16 @@ import {
   restoreBackup,
   type Clash,
   type Imported,
+  type LeftOut,
 } from '@rondo/store';
 
 /** Something that cannot be used, in a sentence. */
 export class UnusableError extends Error {}
 
 const DATABASE = 'rondo.sqlite';
+
+/** Says something beside what is printed. */
+const tell = (sentence: string): void => void process.stderr.write(`${sentence}\n`);
 
 /** A file of Rondo’s, read from disk. */
 export async function readRondoFile(path: string): Promise<RondoFile> {
@@ -41,9 +47,14 @@ export async function readRondoFile(path: string): Promise<RondoFile> {
     throw new UnusableError(`${path} cannot be read: ${(error as Error).message}`);
   }
   const read = readFileText(text);
-  if (read.ok) return read.file;
-  const faults = read.faults.slice(0, 20).map(({ path: at, message }) => `${at}: ${message}`);
-  throw new UnusableError(`${path} ${faults.join('; ')}`);
+  const told = (faults: readonly Fault[]) =>
+    faults
+      .slice(0, 20)
+      .map((fault) => `${faultPlace(fault)}: ${fault.message}`)
+      .join('; ');
+  if (!read.ok) throw new UnusableError(`${path} ${told(read.faults)}`);
+  if (read.putRight.length > 0) tell(`Put right in ${path}: ${told(read.putRight)}`);
+  return read.file;
 }
 
 /** Values of options, with a sentence in place of a stack where they are wrong. */
@@ -71,9 +82,15 @@ function folderOf(path: string | undefined): string {
   return folder;
 }
 
+/** A file as text, and what it had to leave out. */
+interface ExportedText {
+  readonly text: string;
+  readonly leftOut: readonly LeftOut[];
+}
+
 /** What is done with a data folder: through the server that has it, else by itself. */
 interface Access {
-  exported(ids: readonly string[] | undefined): Promise<string>;
+  exported(ids: readonly string[] | undefined): Promise<ExportedText>;
   imported(file: RondoFile, clash: Clash | undefined): Promise<readonly Imported[]>;
   close(): Promise<void>;
 }
@@ -84,7 +101,10 @@ async function accessTo(path: string): Promise<Access> {
   if (port !== null) return throughServer(`http://127.0.0.1:${port}/api/files`);
   const db = await openDatabase(join(path, DATABASE));
   return {
-    exported: async (ids) => fileText(await exportFile(db, ids)),
+    exported: async (ids) => {
+      const { file, leftOut } = await exportFile(db, ids);
+      return { text: fileText(file), leftOut };
+    },
     imported: (file, clash) => importFile(db, file, clash),
     close: () => db.destroy(),
   };
@@ -100,7 +120,9 @@ function throughServer(address: string): Access {
   return {
     exported: async (ids) => {
       const query = (ids ?? []).map((id) => `profile=${encodeURIComponent(id)}`).join('&');
-      return (await ask(`${address}?${query}`)).text();
+      const answer = await ask(`${address}?${query}`);
+      const leftOut = decodeURIComponent(answer.headers.get('Rondo-Left-Out') ?? '[]');
+      return { text: await answer.text(), leftOut: JSON.parse(leftOut) as LeftOut[] };
     },
     imported: async (file, clash) => {
       const answer = await ask(clash ? `${address}?as=${clash}` : address, {
@@ -133,13 +155,19 @@ export async function exportCommand(args: string[]): Promise<number> {
   const access = await accessTo(folder);
   try {
     if (!values.all) {
-      await writeFile(out, await access.exported(ids));
+      await writeFile(out, (await access.exported(ids)).text);
       return 0;
     }
-    const whole = JSON.parse(await access.exported(undefined)) as RondoFile;
+    const { text, leftOut } = await access.exported(undefined);
+    const whole = JSON.parse(text) as RondoFile;
     mkdirSync(out, { recursive: true });
     for (const { id } of whole.profiles)
-      await writeFile(join(out, `${id.replaceAll(':', '_')}.json`), await access.exported([id]));
+      await writeFile(
+        join(out, `${id.replaceAll(':', '_')}.json`),
+        (await access.exported([id])).text,
+      );
+    for (const { kind, name } of leftOut)
+      tell(`Left out, since a newer Rondo has made it: the ${kind} “${name}”.`);
     // What no profile uses has a file, too.
     await writeFile(join(out, 'everything.json'), fileText(whole));
     return 0;
@@ -242,7 +270,7 @@ export async function restoreCommand(args: string[]): Promise<number> {
   const kept = await restoreBackup(positionals[0], database);
   // Brought up to date at once, so that a start later finds nothing to do.
   await (await openDatabase(database)).destroy();
-  if (kept) process.stderr.write(`The database that was there is kept as ${kept}.\n`);
+  if (kept) tell(`The database that was there is kept as ${kept}.`);
   return 0;
 }
 
@@ -253,7 +281,7 @@ export async function usable(work: () => Promise<number>): Promise<number> {
   } catch (error) {
     const isTold = error instanceof UnusableError || error instanceof DamagedError;
     const message = (error as Error).message;
-    process.stderr.write(`${isTold ? message : `It failed: ${message}`}\n`);
+    tell(isTold ? message : `It failed: ${message}`);
     return 2;
   }
 }

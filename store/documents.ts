@@ -149,6 +149,13 @@ export class DocumentStore {
     return count > 0;
   }
 
+  /** Calls a revision by a name unless it has one. */
+  async callUnnamed(id: string, revision: number, label: string): Promise<void> {
+    await this.db(this.revisions)
+      .where({ [this.owner]: id, revision, label: null })
+      .update({ label });
+  }
+
   /** Compresses what is not the newest revision any more, and takes away what is too close to another for its age. */
   async thin(now: Date): Promise<number> {
     return this.db.transaction(async (tx) => {

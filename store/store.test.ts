@@ -105,7 +105,7 @@ describe('versions are thinned by age', () => {
   });
 });
 
-test('what a newer Rondo has made is listed as that, kept, and goes out as it came', async () => {
+test('what a newer Rondo has made is listed as that and kept; a file of everything leaves it out and says so', async () => {
   const newer = { ...profile, id: 'tomorrow', version: 99, unheard: { of: [1, 2] } };
   const store = new DocumentStore(db, 'profile');
   await store.create('tomorrow', 'Tomorrow', JSON.stringify(newer));
@@ -113,8 +113,31 @@ test('what a newer Rondo has made is listed as that, kept, and goes out as it ca
     'tomorrow',
     99,
   ]);
-  const { profiles } = await exportFile(db);
-  expect(profiles.find(({ id }) => id === 'tomorrow')).toEqual(newer);
+  const { file: whole, leftOut } = await exportFile(db);
+  expect(whole.profiles.map(({ id }) => id)).not.toContain('tomorrow');
+  expect(leftOut).toEqual([{ kind: 'profile', id: 'tomorrow', name: 'Tomorrow' }]);
+  await expect(exportFile(db, ['tomorrow'])).rejects.toThrow('newer Rondo');
+});
+
+test('what cannot be read here counts as there: it is asked about, and neither replaced nor binned unasked', async () => {
+  const store = new DocumentStore(db, 'profile');
+  const newer = JSON.stringify({
+    ...profile,
+    version: 99,
+    surfaces: {},
+    surfaceOrder: [],
+    hosts: {},
+    hostOrder: [],
+  });
+  await store.create('mine', 'Of tomorrow', newer);
+  expect(await importFile(db, file)).toMatchObject([
+    { did: 'refused' },
+    { did: 'refused', id: 'mine', mine: 'Of tomorrow', isNewer: true },
+  ]);
+  expect((await store.get('mine'))?.body).toBe(newer);
+  const done = await importFile(db, file, 'replace');
+  await takeBack(db, done);
+  expect((await store.get('mine'))?.body).toBe(newer);
 });
 
 describe('a file is taken whole or not at all', () => {
@@ -124,7 +147,52 @@ describe('a file is taken whole or not at all', () => {
     expect(await importFile(db, file)).toMatchObject(dry);
     expect(dry.map(({ did }) => did)).toEqual(['new', 'new']);
     expect((await importFile(db, file)).map(({ did }) => did)).toEqual(['same', 'same']);
-    expect(await exportFile(db, ['mine'])).toEqual(file);
+    expect((await exportFile(db, ['mine'])).file).toEqual(file);
+  });
+
+  test('the same file twice makes nothing the second time, also where the first time made copies', async () => {
+    await importFile(db, file);
+    const others = {
+      ...file,
+      surfaces: [{ ...grid, name: 'Other grid' }],
+      profiles: [{ ...profile, name: 'Other' }],
+    };
+    const first = await importFile(db, others, 'new');
+    expect(first.map(({ did, mine }) => [did, mine])).toEqual([
+      ['new', 'My grid'],
+      ['new', profile.name],
+    ]);
+    const stands = JSON.stringify(await exportFile(db));
+    const second = await importFile(db, others, 'new');
+    expect(second.map(({ did, id }) => [did, id])).toEqual(first.map(({ id }) => ['same', id]));
+    expect(JSON.stringify(await exportFile(db))).toBe(stands);
+  });
+
+  test('what it uses and has not is named', async () => {
+    const bare = { ...file, surfaces: [] };
+    const [one] = await importFile(db, bare, undefined, true);
+    expect(one.missing).toEqual(['my-grid']);
+  });
+
+  test('what was replaced is taken back to the revision that it replaced, however thin the old ones have become', async () => {
+    let now = new Date('2026-11-01T10:00:00Z');
+    const store = new DocumentStore(db, 'profile', () => now.toISOString());
+    const save = async (minutes: number, name: string) => {
+      now = new Date(Date.UTC(2026, 10, 1, 10, minutes));
+      const base = (await store.get('mine'))!.revision;
+      await store.save('mine', base, name, JSON.stringify({ ...profile, name }));
+    };
+    await importFile(db, file);
+    await store.purgeBefore(now.toISOString());
+    await save(0, 'At ten');
+    await save(11, 'At eleven minutes past');
+    const done = await importFile(db, file, 'replace');
+    expect(done.find(({ id }) => id === 'mine')).toMatchObject({ did: 'replaced', replaced: 3 });
+    await store.thin(new Date('2026-11-03T11:30:00Z'));
+    await takeBack(db, done);
+    expect(JSON.parse((await store.get('mine'))!.body)).toMatchObject({
+      name: 'At eleven minutes past',
+    });
   });
 
   test('one clash refuses all of it; under new ids the profile goes with its own surface', async () => {
@@ -144,11 +212,11 @@ describe('a file is taken whole or not at all', () => {
       'new',
       'more',
     ]);
-    const { profiles, surfaces } = await exportFile(db, ['more']);
+    const { profiles, surfaces } = (await exportFile(db, ['more'])).file;
     expect(profiles[0].surfaces['pads'].model).toBe(surface.id);
     expect(profiles[0].hosts['program'].model).toBe(`as:${surface.id}`);
     expect(surfaces.map(({ name }) => name)).toEqual(['Other grid']);
-    expect((await exportFile(db, ['mine'])).surfaces[0].name).toBe('My grid');
+    expect((await exportFile(db, ['mine'])).file.surfaces[0].name).toBe('My grid');
   });
 
   test('the law: what was read and is taken back leaves everything as it was, at random', async () => {

@@ -1,16 +1,27 @@
 import type { z } from 'zod';
+import { issueWords } from './issue-words.js';
 
 /** One fault of a document: where it is and what is wrong, in words. */
 export interface Fault {
   readonly path: string;
   readonly message: string;
+  /** The keys and places of lists by which one comes there. */
+  readonly at?: readonly (string | number)[];
+  /** Where in the text it stands, both from 1, where there is a text. */
+  readonly line?: number;
+  readonly column?: number;
 }
 
+/** A path in words. */
+export const pathWords = (path: readonly PropertyKey[]): string =>
+  path.length === 0 ? '(whole document)' : path.map(String).join(' › ');
+
 /** Zod's issues as paths and words. */
-export function faultsOf(error: z.ZodError): Fault[] {
+export function faultsOf(error: z.ZodError, value?: unknown): Fault[] {
   return error.issues.map((issue) => ({
-    path: issue.path.length === 0 ? '(whole document)' : issue.path.map(String).join(' › '),
-    message: issue.message,
+    path: pathWords(issue.path),
+    message: issueWords(issue, value),
+    at: issue.path.map((key) => (typeof key === 'number' ? key : String(key))),
   }));
 }
 
@@ -35,6 +46,7 @@ export function readDocument<T>(
       faults: [
         {
           path: 'version',
+          at: ['version'],
           message: `made by a newer Rondo (format ${head.version}; this one reads up to ${kind.version}). Update Rondo to open it.`,
         },
       ],
@@ -45,7 +57,7 @@ export function readDocument<T>(
   );
   return result.success
     ? { ok: true, document: result.data }
-    : { ok: false, faults: faultsOf(result.error) };
+    : { ok: false, faults: faultsOf(result.error, value) };
 }
 
 function headOf(value: unknown): { format: string; version: number } {

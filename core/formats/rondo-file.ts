@@ -1,6 +1,6 @@
 import stringify from 'safe-stable-stringify';
 import * as z from 'zod';
-import { faultsOf, type Fault } from '@rondo/core/document';
+import { faultsOf, pathWords, type Fault } from '@rondo/core/document';
 import { HOST_FORMAT, readMessageHost, type MessageHost } from '@rondo/core/host';
 import { PROFILE_FORMAT, idsOf, readProfile, type Profile } from '@rondo/core/profile';
 import {
@@ -10,6 +10,8 @@ import {
   type PaletteColour,
   type Surface,
 } from '@rondo/core/surface';
+import { syntaxFault, withPlaces } from './json-text.js';
+import { putOrdersRight } from './put-right.js';
 
 const FILE_FORMAT = 'rondo-file';
 const FILE_VERSION = 1;
@@ -62,7 +64,8 @@ export const fileSchema = z.looseObject({
 });
 
 export type FileRead =
-  | { readonly ok: true; readonly file: RondoFile }
+  /** `putRight` says what was mended in it as it was read. */
+  | { readonly ok: true; readonly file: RondoFile; readonly putRight: readonly Fault[] }
   | { readonly ok: false; readonly faults: readonly Fault[] };
 
 const refused = (message: string, path = '(whole file)'): FileRead => ({
@@ -88,13 +91,15 @@ export function isFlat(value: unknown, levels: number = DEEPEST): boolean {
  */
 export function readFileText(text: string): FileRead {
   if (text.length > LARGEST_FILE) return refused('is larger than 64 MB; no file of Rondo’s is.');
+  const plain = text.replace(/^\uFEFF/, '');
   let value: unknown;
   try {
-    value = JSON.parse(text.replace(/^\uFEFF/, ''));
+    value = JSON.parse(plain);
   } catch {
-    return refused('is not JSON. A file that Rondo has written is.');
+    return { ok: false, faults: [syntaxFault(plain)] };
   }
-  return readFileValue(value);
+  const read = readFileValue(value);
+  return read.ok ? read : { ok: false, faults: withPlaces(read.faults, plain) };
 }
 
 /** Reads a file that is parsed already, as {@link readFileText} does. */
@@ -124,23 +129,32 @@ const EMPTY = { format: FILE_FORMAT, version: FILE_VERSION, profiles: [], surfac
 
 function readWhole(value: unknown, isSingle: boolean): FileRead {
   const head = fileSchema.safeParse(value);
-  if (!head.success) return { ok: false, faults: faultsOf(head.error) };
+  if (!head.success) return { ok: false, faults: faultsOf(head.error, value) };
   const faults: Fault[] = [];
+  const putRight: Fault[] = [];
   const readAll = <T extends { readonly id: string }>(
     family: 'profiles' | 'surfaces' | 'hosts' | 'layers',
     read: (one: unknown) => { ok: true; document: T } | { ok: false; faults: Fault[] },
   ): T[] => {
     const ids = new Set<string>();
     return (head.data[family] ?? []).flatMap((one, at) => {
-      const found = read(one);
-      const place = isSingle ? '' : `${family} › ${at} › `;
+      const whole = isProfile(family) ? putOrdersRight(one) : { value: one, putRight: [] };
+      const found = read(whole.value);
+      const place = isSingle ? [] : [family, at];
+      const placed = (fault: Fault): Fault => {
+        const inside = [...place, ...(fault.at ?? [])];
+        return { ...fault, at: inside, path: pathWords(inside) };
+      };
       if (!found.ok) {
-        faults.push(...found.faults.map(({ path, message }) => ({ path: place + path, message })));
+        faults.push(...found.faults.map(placed));
         return [];
       }
+      putRight.push(...whole.putRight.map(placed));
       // Layers of one profile all have its id.
       if (ids.has(found.document.id) && family !== 'layers')
-        faults.push({ path: `${place}id`, message: `“${found.document.id}” is there twice` });
+        faults.push(
+          placed({ path: 'id', at: ['id'], message: `“${found.document.id}” is there twice` }),
+        );
       ids.add(found.document.id);
       return [found.document];
     });
@@ -152,8 +166,10 @@ function readWhole(value: unknown, isSingle: boolean): FileRead {
     hosts: readAll('hosts', readMessageHost),
     ...(head.data.layers ? { layers: readAll('layers', readProfile) } : {}),
   };
-  return faults.length > 0 ? { ok: false, faults } : { ok: true, file };
+  return faults.length > 0 ? { ok: false, faults } : { ok: true, file, putRight };
 }
+
+const isProfile = (family: string): boolean => family === 'profiles' || family === 'layers';
 
 /** What one has, by id, to be taken along. */
 export interface Shelf {

@@ -170,28 +170,6 @@ export const addBindingTo = (
     addBinding(draft, binding);
   });
 
-/** Copies some bindings to another layer; what is bound there to the same gestures goes. */
-export function copyToLayer(
-  profile: Profile,
-  name: string,
-  ids: readonly string[],
-  layer: string,
-): Edited<Profile> {
-  return edit(profile, name, (draft) => {
-    for (const id of ids) {
-      if (!Object.hasOwn(profile.bindings, id)) continue;
-      const { id: _id, ...binding } = profile.bindings[id];
-      if (binding.layer === layer) continue;
-      const { control } = binding;
-      if (control)
-        dropBindings(draft, (other) =>
-          isOn(other, control, { layer, gesture: binding.gesture ?? 'press' }),
-        );
-      addBinding(draft, { ...binding, layer });
-    }
-  });
-}
-
 /** Exchanges all that two control parts do, on one layer or on all. */
 export function swapControls(
   profile: Profile,

@@ -25,3 +25,4 @@ export * from './usual.js';
 export * from './usual-instance-schema.js';
 export * from './usual-instance.js';
 export * from './versions.js';
+export * from './to-layer.js';

@@ -123,7 +123,7 @@ describe('reading', () => {
   });
   test('an order that names what is not there is refused', () => {
     const faults = broken((draft) => (draft['layerOrder'] as string[]).push('ghost'));
-    expect(faults).toEqual([
+    expect(faults).toMatchObject([
       { path: 'layerOrder › 4', message: '“ghost” is not among the layers' },
     ]);
   });

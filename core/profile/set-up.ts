@@ -34,7 +34,7 @@ export const portChoiceSchema = z.object({
 export type PortChoice = z.infer<typeof portChoiceSchema>;
 
 /** A profile as it is played on an occasion: on which ports, with which layers and flags, from which strip of the bank. */
-const setUpSchema = z.looseObject({
+export const setUpSchema = z.looseObject({
   format: z.literal(SETUP_FORMAT),
   version: z.literal(SETUP_VERSION),
   id: idSchema,

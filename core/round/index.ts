@@ -22,7 +22,7 @@ export * from './plan/slot-plan.js';
 export * from './plan/out-plan.js';
 export * from './plan/untabled-plan.js';
 export * from './plan/plan.js';
-export type { MotorTest } from './return/motors.js';
+export { MOTOR_TESTS, type MotorTest } from './return/motors.js';
 export { REFRESH_EVERY } from './return/refresh.js';
 export * from './plan/shaper.js';
 export * from './trace.js';

@@ -30,6 +30,7 @@ const backSchema = z.object({
         kind: z.enum(FILE_KINDS),
         did: z.enum(['new', 'replaced', 'same', 'refused']),
         revision: z.int().min(1).optional(),
+        replaced: z.int().min(1).optional(),
       }),
     )
     .max(5_000),
@@ -47,8 +48,11 @@ export function fileRoutes(db: Knex, folder: string, live: Pick<LiveDatabase, 'r
     if (!ids.success)
       throw new Problem(400, 'Request not understood', 'A profile’s id is not one.');
     try {
-      const file = await exportFile(db, ids.data.length > 0 ? ids.data : undefined);
+      const { file, leftOut } = await exportFile(db, ids.data.length > 0 ? ids.data : undefined);
       ctx.type = 'application/json';
+      // Beside the file, which holds nothing but what can be read again.
+      if (leftOut.length > 0)
+        ctx.set('Rondo-Left-Out', encodeURIComponent(JSON.stringify(leftOut.slice(0, 20))));
       ctx.body = fileText(file);
     } catch (error) {
       if (error instanceof MissingError) throw new Problem(404, 'No such profile', error.message);

@@ -13,3 +13,6 @@ window.matchMedia = (media) =>
   });
 // Nor does anything scroll.
 Element.prototype.scrollIntoView = () => undefined;
+// The document of the tests has no copies as browsers make them (HTML, structured data): all that is copied here is JSON.
+globalThis.structuredClone ??= <T>(value: T): T =>
+  value === undefined ? value : (JSON.parse(JSON.stringify(value)) as T);

@@ -25,19 +25,6 @@ class StandInWorker {
   }
 }
 
-/** Windows of one browser hear each other, and none itself (HTML, BroadcastChannel). */
-class StandInChannel {
-  static all: StandInChannel[] = [];
-  onmessage: ((event: { data: unknown }) => void) | null = null;
-  constructor(readonly name: string) {
-    StandInChannel.all.push(this);
-  }
-  postMessage(data: unknown): void {
-    for (const other of StandInChannel.all)
-      if (other !== this && other.name === this.name) other.onmessage?.({ data });
-  }
-}
-
 type Hold = (lock: object | null) => unknown;
 
 /** A lock as the W3C's Web Locks describe it, of one other window that may have it and let go of it. */
@@ -52,7 +39,7 @@ function locks(isTaken: boolean) {
   return { letGo: () => waiting.shift()?.({}) };
 }
 
-function workers(links: readonly string[] = ['host:studio']) {
+function workers() {
   const told: string[] = [];
   const tell = (what: string) => () => void told.push(what);
   const owner: WorkersOwner = {
@@ -64,8 +51,6 @@ function workers(links: readonly string[] = ['host:studio']) {
       told.push('describe');
       one.postToDescriber({ kind: 'repaint' });
     },
-    hasLink: (link) => links.includes(link),
-    notThere: tell('not there'),
   };
   const one = new EngineWorkers(owner);
   return { one, told };
@@ -74,8 +59,7 @@ function workers(links: readonly string[] = ['host:studio']) {
 let now = 0;
 beforeEach(() => {
   StandInWorker.all = [];
-  StandInChannel.all = [];
-  Object.assign(globalThis, { Worker: StandInWorker, BroadcastChannel: StandInChannel });
+  Object.assign(globalThis, { Worker: StandInWorker });
   now = 0;
   jest.spyOn(Date, 'now').mockImplementation(() => now);
 });
@@ -157,58 +141,4 @@ test('a worker that dies of what it is to compile is left alone, until another e
   expect(StandInWorker.living).toHaveLength(0);
   one.startAgain();
   expect(StandInWorker.living).toHaveLength(1);
-});
-
-test('what lets go, shows anew or asks is done where the engine is, whichever window it is asked in; hands are not', () => {
-  locks(false);
-  const first = workers().one;
-  first.start();
-  locks(true);
-  const second = workers().one;
-  second.start();
-  const [player, describer] = StandInWorker.living;
-  for (const message of [
-    { kind: 'panic' },
-    { kind: 'repaint' },
-    { kind: 'askAgain', link: 'host:studio' },
-    { kind: 'hand', link: 'surface:desk', control: 'fader-1', does: 'move', value: 1 },
-    { kind: 'bank', by: 1 },
-  ] as const)
-    second.post(message);
-  expect(player.said.map(({ kind }) => kind)).toEqual(['panic', 'repaint', 'askAgain']);
-  // A window of another version may say what this one does not know.
-  const asker = crypto.randomUUID();
-  for (const data of [
-    null,
-    'panic',
-    { kind: 'panic' },
-    { asker, message: { kind: 'askAgain' } },
-    { asker, message: { kind: 'profile', link: 'x' } },
-    { asker: 1, message: { kind: 'panic' } },
-  ])
-    new StandInChannel('rondo.engine').postMessage(data);
-  // And once: the window that plays tells nobody else.
-  first.post({ kind: 'panic' });
-  expect(player.said.map(({ kind }) => kind)).toEqual(['panic', 'repaint', 'askAgain', 'panic']);
-  expect(describer.said).toEqual([{ kind: 'repaint' }]);
-});
-
-test('what is asked of a link that the window which plays has not is told to the one that asked, and to no other', () => {
-  locks(false);
-  const first = workers(['host:booth']);
-  first.one.start();
-  locks(true);
-  const second = workers();
-  const third = workers();
-  for (const { one } of [second, third]) one.start();
-  for (const kind of ['askAgain', 'checkCable', 'checkTwice'] as const) {
-    second.one.post({ kind, link: 'host:studio' });
-    second.one.post({ kind, link: 'host:booth' });
-  }
-  const [player] = StandInWorker.living;
-  expect(player.said.map((one) => ('link' in one ? one.link : ''))).toEqual(
-    Array.from({ length: 3 }, () => 'host:booth'),
-  );
-  expect(second.told.filter((what) => what === 'not there')).toHaveLength(3);
-  expect([...first.told, ...third.told]).not.toContain('not there');
 });

@@ -1,19 +1,9 @@
 import { signal } from '@angular/core';
-import * as z from 'zod';
 import type { FromWorker, ToWorker } from './protocol';
 
 export type EngineHome = 'starting' | 'here' | 'elsewhere';
 
 const ENGINE_LOCK = 'rondo-engine';
-const BETWEEN_WINDOWS = 'rondo.engine';
-/** What is done where the engine is, whichever window it is asked in: nobody looks for the right one to let go of a note. */
-const handedOverSchema = z.discriminatedUnion('kind', [
-  z.object({ kind: z.enum(['panic', 'repaint']) }),
-  z.object({ kind: z.enum(['askAgain', 'checkCable', 'checkTwice']), link: z.string().max(200) }),
-]);
-/** A window asks the one that plays; which answers it, and no other, where it has no such link. */
-const askedSchema = z.object({ asker: z.uuid(), message: handedOverSchema });
-const notThereSchema = z.object({ notThere: z.uuid() });
 /** Deaths of a worker within so many ms count as a row; after so many none is started by itself. */
 const SOON_MS = 20_000;
 const MOST_DEATHS = 3;
@@ -28,10 +18,6 @@ export interface WorkersOwner {
   died(): void;
   /** Has the profile compiled where nothing is played. */
   describe(): void;
-  /** Whether what plays here has such a link. */
-  hasLink(link: string): boolean;
-  /** What was asked from here could not be: the window that plays has no such link. */
-  notThere(): void;
 }
 
 /** One engine an origin: it plays in this window, or this one has what another plays compiled by a worker that does not. */
@@ -44,29 +30,8 @@ export class EngineWorkers {
   private deaths: number[] = [];
   private player: Worker | null = null;
   private describer: Worker | null = null;
-  private readonly windows = new BroadcastChannel(BETWEEN_WINDOWS);
-  /** By which this window is answered. */
-  private readonly asker = crypto.randomUUID();
 
-  constructor(private readonly owner: WorkersOwner) {
-    this.windows.onmessage = ({ data }: MessageEvent<unknown>) =>
-      this.player ? this.doFor(data) : this.hearAnswer(data);
-  }
-
-  /** Does what another window asks of the one that plays, or tells it that there is no such link. */
-  private doFor(data: unknown): void {
-    const asked = askedSchema.safeParse(data);
-    if (!asked.success) return;
-    const { asker, message } = asked.data;
-    if ('link' in message && !this.owner.hasLink(message.link))
-      this.windows.postMessage({ notThere: asker });
-    else this.post(message);
-  }
-
-  private hearAnswer(data: unknown): void {
-    const answer = notThereSchema.safeParse(data);
-    if (answer.success && answer.data.notThere === this.asker) this.owner.notThere();
-  }
+  constructor(private readonly owner: WorkersOwner) {}
 
   get isPlaying(): boolean {
     return this.player !== null;
@@ -86,11 +51,9 @@ export class EngineWorkers {
     });
   }
 
-  /** To the worker that plays; where another window has it, only what is to be done whichever window it is asked in. */
+  /** To the worker that plays; to nobody where another window has it. */
   post(message: ToWorker, transfer: Transferable[] = []): void {
-    if (this.player) this.player.postMessage(message, transfer);
-    else if (this.home() === 'elsewhere' && handedOverSchema.safeParse(message).success)
-      this.windows.postMessage({ asker: this.asker, message });
+    this.player?.postMessage(message, transfer);
   }
 
   /** To the worker that only compiles, where another window plays. */

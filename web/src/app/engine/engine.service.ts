@@ -1,4 +1,4 @@
-import { Injectable, inject, signal, untracked } from '@angular/core';
+import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import { idsOf, type Profile, type SetUp } from '@rondo/core/profile';
 import type { MotorTest, Notice, PlainPlan } from '@rondo/core/round';
 import type { MiddleC } from '@rondo/core/wire';
@@ -10,7 +10,10 @@ import { NOTHING_OWN, libraryWith, type Own } from './library';
 import { LinkPorts } from './link-ports';
 import { Midi } from './midi';
 import { OpenSession } from './open-session';
+import { OrderChannel } from './order-channel';
+import type { Order, Outcome, Standing } from './orders';
 import { PicturePace } from './picture-pace';
+import type { PortChoice } from './port-choice';
 import { linksOf, type ProfileLink } from './profile-links';
 import type { FromWorker, Hand, ToWorker } from './protocol';
 import { Recogniser } from './recogniser';
@@ -28,9 +31,23 @@ export class EngineService {
     here: () => this.begin(),
     begun: () => this.tellAll(),
     died: () => this.midi.release(),
-    describe: () => this.describe(),
-    hasLink: (link) => this.links().some((one) => one.link === link),
-    notThere: () => this.notThere(),
+    describe: () => {
+      this.describe();
+      this.orders.ask();
+    },
+  });
+  /** What changes how it is played goes to the engine that plays, whichever window it is said in. */
+  readonly orders = new OrderChannel({
+    plays: () => this.workers.isPlaying,
+    profile: () => this.profile?.id ?? null,
+    obey: (order, from) => this.obey(order, from),
+    standing: () => this.standing(),
+    follow: (standing) => this.follow(standing),
+    gone: (window) => {
+      this.keepAway('choosing', window, false);
+      this.keepAway('teaching', window, false);
+    },
+    refused: (order, outcome) => this.refused(order, outcome),
   });
   /** Tempo of the clock that is followed, beats a minute; null while none comes. */
   readonly tempo = signal<number | null>(null);
@@ -38,8 +55,19 @@ export class EngineService {
   readonly notices = signal<readonly Notice[]>([]);
   /** A control has asked for a set-up. */
   setUpWished: (id: string) => void = () => undefined;
-  /** What was asked in this window is nothing that the window has which plays. */
-  notThere: () => void = () => undefined;
+  /** A set-up has been gone over to, said in this window or in another one. */
+  setUpPlayed: (setUp: SetUp) => void = () => undefined;
+  /** An order that was given in this window was not done. */
+  refused: (order: Order, outcome: Outcome) => void = () => undefined;
+  /** Touches select and show, but nothing reaches a host. */
+  readonly holdOff = signal(false);
+  /** The set-up that was gone over to last. */
+  readonly setUp = signal(lastSetUp());
+  /** Windows in which something is chosen or taught just now, so that touches act on nothing. */
+  private readonly away = { choosing: new Set<string>(), teaching: new Set<string>() };
+  private readonly keptAway = signal(false);
+  /** How the engine stands that plays in another window, as it was told last. */
+  private readonly elsewhere = signal<Standing | null>(null);
   /** Its ways beside MIDI. */
   readonly net = new EngineNet((message) => this.post(message));
   /** How the profile that is open is played. */
@@ -71,13 +99,19 @@ export class EngineService {
   }
 
   private version = 0;
-  private profile: Profile | null = null;
+  private readonly taken = signal<Profile | null>(null);
+  private get profile(): Profile | null {
+    return this.taken();
+  }
   private own: Own = NOTHING_OWN;
   private middleC: MiddleC = 4;
-  private holdOff = false;
-  private choosing = false;
 
   constructor() {
+    // Whatever changes here is told to the other windows.
+    effect(() => {
+      this.standing();
+      untracked(() => this.orders.tell());
+    });
     this.midi.engineLost = () => this.workers.replace();
     this.midi.rejoined = () => this.joinPorts();
   }
@@ -116,9 +150,11 @@ export class EngineService {
     this.post({ kind: 'middleC', octave: this.middleC });
     this.version++;
     if (this.profile) this.sendProfile(this.profile);
-    if (this.holdOff) this.post({ kind: 'holdOff', on: true });
-    if (this.choosing) this.post({ kind: 'choosing', on: true });
+    if (this.holdOff()) this.post({ kind: 'holdOff', on: true });
+    this.away.choosing.clear();
+    this.away.teaching.clear();
     this.net.tellAgain();
+    this.orders.begin();
   }
 
   private post(message: ToWorker, transfer: Transferable[] = []): void {
@@ -152,6 +188,9 @@ export class EngineService {
       case 'session':
         this.session.keepState(message.state);
         return;
+      case 'held off':
+        this.holdOff.set(message.on);
+        return;
       case 'notices':
         this.notices.set(message.list);
         return;
@@ -184,7 +223,7 @@ export class EngineService {
     };
     const same = isSame(own.surfaces, this.own.surfaces) && isSame(own.hosts, this.own.hosts);
     if (this.profile === profile && same) return;
-    this.profile = profile;
+    this.taken.set(profile);
     this.own = own;
     this.version++;
     this.frames.now = null;
@@ -223,7 +262,8 @@ export class EngineService {
 
   /** Where another window plays, what can be edited is shown as if nothing moved. */
   private showStill(): void {
-    if (this.workers.home() === 'elsewhere' && this.plan) this.frames.showStill(this.plan);
+    if (this.workers.home() === 'elsewhere' && this.plan)
+      this.frames.showStill(this.plan, this.session.now());
   }
 
   hand(hand: Hand): void {
@@ -242,66 +282,150 @@ export class EngineService {
   }
 
   setHoldOff(on: boolean): void {
-    this.holdOff = on;
-    this.post({ kind: 'holdOff', on });
+    this.orders.give({ kind: 'holdOff', on });
   }
 
   /** Nothing that is touched acts, as while a control is being chosen. */
   setChoosing(on: boolean): void {
-    this.choosing = on;
-    this.post({ kind: 'choosing', on });
+    this.orders.give({ kind: 'choosing', on });
+  }
+
+  /** All that comes in is kept away from the engine, as while a surface is taught. */
+  setTeaching(on: boolean): void {
+    this.orders.give({ kind: 'teaching', on });
   }
 
   /** Turns a layer on or off. */
   setLayer(id: string, on: boolean): void {
-    this.post({ kind: 'layer', id, on });
+    this.orders.give({ kind: 'layer', id, on });
   }
 
   setFlag(id: string, on: boolean): void {
-    this.post({ kind: 'flag', id, on });
+    this.orders.give({ kind: 'flag', id, on });
   }
 
   panic(): void {
-    this.post({ kind: 'panic' });
+    this.orders.give({ kind: 'panic' });
   }
 
   repaint(): void {
-    this.post({ kind: 'repaint' });
+    this.orders.give({ kind: 'repaint' });
   }
 
   /** Plays at a state of a host, named by the key of its slot, as lights and motors show it; null ends that. */
   playAt(key: string, value: number | null): void {
-    this.post({ kind: 'play', key, value });
+    this.orders.give({ kind: 'play', key, value });
   }
 
   /** Sends a number to a control's light, whatever it is bound to; below 0 it shows its own again. */
   tryOutput(link: string, control: string, wire: number): void {
-    this.post({ kind: 'tryLight', link, control, wire });
+    this.orders.give({ kind: 'tryLight', link, control, wire });
   }
 
   /** Tries the motors of a surface; null gives them back. */
   tryMotors(link: string, test: MotorTest | null): void {
-    this.post({ kind: 'tryMotors', link, test });
+    this.orders.give({ kind: 'tryMotors', link, test });
   }
 
   /** Asks a host to send everything again. */
   askAgain(link: string): void {
-    this.post({ kind: 'askAgain', link });
+    this.orders.give({ kind: 'askAgain', link });
   }
 
   /** Finds out whether a cable hears itself. */
   checkCable(link: string): void {
-    this.post({ kind: 'checkCable', link });
+    this.orders.give({ kind: 'checkCable', link });
   }
 
   /** Finds out whether a program follows a device of its own accord. */
   checkTwice(link: string): void {
-    this.post({ kind: 'checkTwice', link });
+    this.orders.give({ kind: 'checkTwice', link });
   }
 
   moveBank(by: number): void {
-    this.post({ kind: 'bank', by });
+    this.orders.give({ kind: 'bank', by });
   }
+
+  /** Chooses ports for a link; null for both is a real link with nothing plugged in. */
+  choosePorts(link: string, choice: PortChoice): void {
+    this.orders.give({ kind: 'ports', link, choice });
+  }
+
+  /** Plays a profile as a set-up has it. */
+  goOver(setUp: SetUp): void {
+    this.orders.give({ kind: 'setUp', setUp });
+  }
+
+  /** Does what is ordered, in the window that plays. */
+  private obey(order: Order, from: string): Outcome {
+    switch (order.kind) {
+      case 'choosing':
+      case 'teaching':
+        this.keepAway(order.kind, from, order.on);
+        return 'done';
+      case 'setUp':
+        this.play(order.setUp);
+        return 'done';
+      case 'ports':
+        if (!this.hasLink(order.link)) return 'notThere';
+        this.ports.choose(order.link, order.choice);
+        return 'done';
+      case 'holdOff':
+        this.holdOff.set(order.on);
+        this.post(order);
+        return 'done';
+      default:
+        if ('link' in order && !this.hasLink(order.link)) return 'notThere';
+        this.post(order);
+        return 'done';
+    }
+  }
+
+  private hasLink(link: string): boolean {
+    return this.links().some((one) => one.link === link);
+  }
+
+  /** Touches are kept away as long as any window wants it. */
+  private keepAway(what: 'choosing' | 'teaching', window: string, on: boolean): void {
+    const { [what]: windows, choosing, teaching } = this.away;
+    const before = windows.size > 0;
+    if (on) windows.add(window);
+    else windows.delete(window);
+    if (windows.size > 0 !== before) {
+      if (what === 'choosing') this.post({ kind: 'choosing', on });
+      else this.ports.divert(on);
+    }
+    this.keptAway.set(choosing.size + teaching.size > 0);
+  }
+
+  /** How the engine stands, as all windows say it. */
+  private standing(): Standing {
+    const profile = this.taken();
+    return {
+      profile: profile && { id: profile.id, name: profile.name },
+      holdOff: this.holdOff(),
+      isKeptAway: this.keptAway(),
+      ...this.session.now(),
+      setUp: this.setUp(),
+    };
+  }
+
+  /** Shows how the engine stands that plays in another window. */
+  private follow(standing: Standing): void {
+    this.elsewhere.set(standing);
+    this.holdOff.set(standing.holdOff);
+    this.setUp.set(standing.setUp);
+    if (standing.profile?.id !== this.profile?.id) return;
+    this.session.show(standing);
+    this.showStill();
+  }
+
+  /** What is open in the window that plays, where that is another profile than here; null where it is the same. */
+  readonly otherProfile = computed(() => {
+    const there = this.elsewhere()?.profile ?? null;
+    const isElsewhere = this.workers.home() === 'elsewhere';
+    return isElsewhere && there && there.id !== this.taken()?.id ? there : null;
+  });
 
   /** What of the profile has a cable, also before it is compiled. */
   private links(): ProfileLink[] {
@@ -333,17 +457,18 @@ export class EngineService {
     return this.profile?.id ?? null;
   }
 
-  /** How the profile is played now: ports, layers, flags and bank. */
-  get playedNow(): Pick<SetUp, 'ports' | 'layers' | 'flags' | 'bank'> {
-    const { layers, flags } = this.session.state();
+  /**
+   * How the profile is played now: ports, layers, flags and bank; null where another window plays another profile, so that
+   * nobody knows.
+   */
+  get playedNow(): Session | null {
+    if (!this.workers.isPlaying && (this.elsewhere() === null || this.otherProfile())) return null;
     return {
+      ...this.session.now(),
       // All are said: what is known of a device elsewhere does not count on this occasion.
       ports: Object.fromEntries(
         this.links().map(({ link }) => [link, { ...this.session.choiceOf(link), said: true }]),
       ),
-      layers: [...layers],
-      flags: { ...flags },
-      bank: this.session.bank,
     };
   }
 
@@ -351,9 +476,12 @@ export class EngineService {
    * Plays a profile as a set-up has it, at once where it is the one that plays, else when it is opened. What is held is let
    * go of first.
    */
-  play({ profile, ports, layers, flags, bank }: SetUp): void {
+  private play(setUp: SetUp): void {
+    const { profile, ports, layers, flags, bank } = setUp;
     const session: Session = { ports, layers, flags, bank };
     writeSession(profile, session);
+    this.setUp.set(setUp.id);
+    rememberSetUp(setUp.id);
     this.post({ kind: 'panic' });
     if (this.profile?.id === profile) {
       this.ports.leave();
@@ -361,7 +489,26 @@ export class EngineService {
       this.tellSession();
     }
     // A panic lets the motors go as well; they are taken hold of again, also for a profile that comes next.
-    this.repaint();
+    this.post({ kind: 'repaint' });
+    this.setUpPlayed(setUp);
+  }
+}
+
+const LAST_SET_UP = 'rondo.setup.last';
+
+function lastSetUp(): string | null {
+  try {
+    return localStorage.getItem(LAST_SET_UP);
+  } catch {
+    return null;
+  }
+}
+
+function rememberSetUp(id: string): void {
+  try {
+    localStorage.setItem(LAST_SET_UP, id);
+  } catch {
+    // A full or forbidden store only means that it is not marked next time.
   }
 }
 

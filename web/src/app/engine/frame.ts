@@ -123,12 +123,21 @@ export class Frame {
   }
 }
 
+/** What a window shows of an engine that runs in another one. */
+export interface Still {
+  readonly layers: readonly string[];
+  readonly bank: number;
+}
+
 /** A moment in which nothing was touched, told or sent: what a window shows in which the engine does not run. */
-export function stillFrame(plan: PlainPlan): Frame {
+export function stillFrame(plan: PlainPlan, { layers, bank }: Still): Frame {
   const frame = new Frame(
     plan,
     new ArrayBuffer(frameLength(plan) * Float64Array.BYTES_PER_ELEMENT),
   );
+  frame.setHead(Head.Bank, bank);
+  for (const { id, slot } of plan.layers)
+    if (layers.includes(id)) frame.setSlot(slot, SlotField.Value, 1);
   frame.setHead(Head.InHand, -1);
   frame.setHead(Head.StrayAt, -1);
   frame.setHead(Head.LastCut, -1);

@@ -1,5 +1,5 @@
 import type { PlainPlan } from '@rondo/core/round';
-import { Frame, Head, frameLength, stillFrame } from './frame';
+import { Frame, Head, frameLength, stillFrame, type Still } from './frame';
 
 type Painter = (frame: Frame) => void;
 
@@ -71,9 +71,9 @@ export class Frames {
     return painted;
   }
 
-  /** Where another window plays, what can be edited is shown as if nothing moved. */
-  showStill(plan: PlainPlan): void {
-    const frame = stillFrame(plan);
+  /** Where another window plays, what can be edited is shown as if nothing moved, with its layers and bank. */
+  showStill(plan: PlainPlan, standing: Still): void {
+    const frame = stillFrame(plan, standing);
     this.now = frame;
     // When what paints is there, as in every frame that the engine tells.
     requestAnimationFrame(() => {

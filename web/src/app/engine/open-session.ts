@@ -10,11 +10,27 @@ export class OpenSession {
   readonly ports = signal<Readonly<Record<string, PortChoice>>>({});
   /** Layers and flags that are on, as the engine tells whenever they change. */
   readonly state = signal<SessionState>({ layers: [], flags: {} });
-  private start = 0;
-
   /** First strip of the bank, from 0. */
+  private readonly start = signal(0);
+
   get bank(): number {
-    return this.start;
+    return this.start();
+  }
+
+  /** All of it, as it is played now. */
+  now(): Session {
+    const { layers, flags } = this.state();
+    return {
+      bank: this.start(),
+      ports: { ...this.ports() },
+      layers: [...layers],
+      flags: { ...flags },
+    };
+  }
+
+  /** As another window plays it, which keeps it as well: here it is only shown. */
+  show(session: Session): void {
+    this.put(session);
   }
 
   /** Goes over to a profile, as it was played last. */
@@ -27,7 +43,7 @@ export class OpenSession {
   put({ bank, ports, layers, flags }: Session): void {
     this.ports.set(ports);
     this.state.set({ layers, flags });
-    this.start = bank;
+    this.start.set(bank);
   }
 
   choiceOf(link: string): PortChoice {
@@ -45,18 +61,12 @@ export class OpenSession {
   }
 
   keepBank(bank: number): void {
-    if (bank === this.start) return;
-    this.start = bank;
+    if (bank === this.start()) return;
+    this.start.set(bank);
     this.write();
   }
 
   private write(): void {
-    const { layers, flags } = this.state();
-    writeSession(this.profile, {
-      bank: this.start,
-      ports: { ...this.ports() },
-      layers: [...layers],
-      flags: { ...flags },
-    });
+    writeSession(this.profile, this.now());
   }
 }

@@ -69,6 +69,8 @@ export type FromWorker =
   | { kind: 'tempo'; tempo: number | null }
   /** Layers and flags have changed. */
   | { kind: 'session'; state: SessionState }
+  /** Nothing reaches a host, or all does again: a control may have said so. */
+  | { kind: 'held off'; on: boolean }
   /** What has happened on links, for their owner to know: all of it, whenever it changes. */
   | { kind: 'notices'; list: Notice[] }
   | { kind: 'routes'; list: readonly RouteTraffic[] }

@@ -7,6 +7,7 @@ export class Tellings {
   private sessionVersion = -1;
   private noticeVersion = -1;
   private wishVersion = 0;
+  private isHeldOff = false;
 
   constructor(private readonly post: (message: FromWorker) => void) {}
 
@@ -20,6 +21,10 @@ export class Tellings {
     if (engine.sessionVersion !== this.sessionVersion) {
       this.sessionVersion = engine.sessionVersion;
       this.post({ kind: 'session', state: engine.session() });
+    }
+    if (engine.holdOff !== this.isHeldOff) {
+      this.isHeldOff = engine.holdOff;
+      this.post({ kind: 'held off', on: engine.holdOff });
     }
     if (engine.notices.version !== this.noticeVersion) {
       this.noticeVersion = engine.notices.version;

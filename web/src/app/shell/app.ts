@@ -18,10 +18,11 @@ import { Dialog } from 'primeng/dialog';
 import { Toast } from 'primeng/toast';
 import { ToggleSwitch } from 'primeng/toggleswitch';
 import { FormsModule } from '@angular/forms';
-import { listActions } from '../state/actions';
+import { documentActions, listActions } from '../state/actions';
 import { EngineService } from '../engine/engine.service';
 import { NOTHING_OWN } from '../engine/library';
 import { profileFeature } from '../state/document';
+import { DraftSaver } from '../state/draft-saver';
 import type { Kind } from '../state/kinds';
 import { IncomingFile } from '../state/incoming-file';
 import { NetworkService } from '../state/network';
@@ -91,14 +92,19 @@ export class App {
     // A backup was put back in another window: what this one holds is of before.
     new BroadcastChannel('rondo.restored').onmessage = () => location.reload();
     const { engine } = this;
-    engine.notThere = () =>
+    engine.refused = (_, outcome) =>
       this.messages.add({
         key: 'said',
         summary:
-          'Nothing was asked: the window that plays has another profile open. Open this one there, then ask again.',
+          outcome === 'noAnswer'
+            ? 'Nothing was done: the window that plays does not answer. Close it, or load it again.'
+            : outcome === 'otherProfile'
+              ? `Nothing was done: the window that plays has ${engine.otherProfile() ? `“${engine.otherProfile()?.name}”` : 'another profile'} open. Open this profile there, then do it again.`
+              : 'Nothing was done: what it is about is not in the profile that plays.',
         life: 8_000,
       });
     const library = inject(LibraryService);
+    inject(DraftSaver).start();
     void inject(NetworkService).load();
     inject(NoteNames);
     inject(ArrowGroups);
@@ -146,11 +152,16 @@ export class App {
   }
 
   protected drop(event: DragEvent): void {
-    const file = event.dataTransfer?.files[0];
-    if (!file) return;
+    const files = [...(event.dataTransfer?.files ?? [])];
+    if (files.length === 0) return;
     event.preventDefault();
-    void this.incoming.look(file);
+    void this.incoming.look(files);
     void this.router.navigateByUrl('/profiles');
+  }
+
+  /** The step that was refused is passed over; the one before it is the next. */
+  protected leaveOut(kind: Kind): void {
+    this.store.dispatch(documentActions.leaveOut({ kind }));
   }
 
   protected restore({ kind, id }: { kind: Kind; id: string }): void {

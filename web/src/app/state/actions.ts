@@ -21,6 +21,8 @@ export const listActions = createActionGroup({
     Delete: props<{ kind: Kind; id: string; name: string }>(),
     Deleted: props<{ kind: Kind; id: string; name: string }>(),
     Restore: props<{ kind: Kind; id: string }>(),
+    /** The server has another document under an id since something was done in this browser: `by` goes on after its name. */
+    Replaced: props<{ kind: Kind; id: string; by: string; isHeard?: boolean }>(),
     Changed: props<{ kind: Kind }>(),
   },
 });
@@ -54,6 +56,8 @@ export const documentActions = createActionGroup({
     Close: props<{ kind: Kind }>(),
     Undo: props<{ kind: Kind }>(),
     Redo: props<{ kind: Kind }>(),
+    /** The step that was refused is left out on purpose: those before it can be taken back. */
+    'Leave Out': props<{ kind: Kind }>(),
     Saving: props<{ kind: Kind; id: string }>(),
     Saved: props<{ kind: Kind; document: AnyDocument; revision: number }>(),
     'Save Failed': props<{
@@ -99,6 +103,5 @@ export const selectionActions = createActionGroup({
   events: {
     Select: props<{ control: ControlRef | null }>(),
     Lock: props<{ locked: boolean }>(),
-    'Hold Off': props<{ on: boolean }>(),
   },
 });

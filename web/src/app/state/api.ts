@@ -43,9 +43,25 @@ const importedSchema = z.object({
       name: z.string(),
       did: z.enum(['new', 'replaced', 'same', 'refused']),
       revision: z.number().optional(),
+      /** The name of the one that is here under its id and differs, and whether that cannot be read here. */
+      mine: z.string().optional(),
+      isNewer: z.boolean().optional(),
+      /** What it uses and is neither in the file nor here. */
+      missing: z.array(z.string()).optional(),
+      /** The revision that it took the place of. */
+      replaced: z.number().optional(),
     }),
   ),
 });
+const leftOutSchema = z.array(
+  z.object({ kind: z.enum(['profile', 'surface', 'host']), name: z.string() }),
+);
+type Named = z.infer<typeof leftOutSchema>[number];
+/** A file, and what had to be left out of it. */
+export interface Exported {
+  readonly file: unknown;
+  readonly leftOut: readonly Named[];
+}
 export type Imported = z.infer<typeof importedSchema>['documents'][number];
 const binSchema = z.object({
   documents: z.array(
@@ -123,6 +139,7 @@ async function call(
   path: string,
   request?: string,
   body?: unknown,
+  heard: (headers: Headers) => void = () => undefined,
 ): Promise<unknown> {
   let answer: Response;
   let content: unknown;
@@ -141,7 +158,10 @@ async function call(
     // Nothing came, or half of it, or no JSON: it may be done and may be not.
     throw new ApiError('away', 'The server does not answer.');
   }
-  if (answer.ok) return content;
+  if (answer.ok) {
+    heard(answer.headers);
+    return content;
+  }
   const problem = problemSchema.safeParse(content);
   // Anything that does not speak as our server does is not our server.
   if (!problem.success) throw new ApiError('away', 'The server does not answer as it should.');
@@ -210,9 +230,15 @@ export class Api {
     await change('PUT', `${pathOf(kind, id)}/versions/${revision}`, { label });
   }
 
-  /** Rondo’s file, parsed: of one profile with all that it uses, or of everything. */
-  async exported(id?: string): Promise<unknown> {
-    return call('GET', id === undefined ? 'files' : `files?profile=${encodeURIComponent(id)}`);
+  /** Rondo’s file, parsed: of one profile with all that it uses, or of everything. What could not be read is not in it. */
+  async exported(id?: string): Promise<Exported> {
+    let leftOut: readonly Named[] = [];
+    const path = id === undefined ? 'files' : `files?profile=${encodeURIComponent(id)}`;
+    const file = await call('GET', path, undefined, undefined, (headers) => {
+      const said = headers.get('Rondo-Left-Out');
+      if (said !== null) leftOut = leftOutSchema.parse(JSON.parse(decodeURIComponent(said)));
+    });
+    return { file, leftOut };
   }
 
   /** Takes a file in, whole or not at all; `dry` only says what would be done. */
@@ -224,7 +250,13 @@ export class Api {
 
   /** Takes back what reading a file did, whole or not at all. */
   async takeBack(documents: readonly Imported[]): Promise<void> {
-    const read = documents.map(({ id, kind, did, revision }) => ({ id, kind, did, revision }));
+    const read = documents.map(({ id, kind, did, revision, replaced }) => ({
+      id,
+      kind,
+      did,
+      revision,
+      replaced,
+    }));
     await call('POST', 'files/back', undefined, { documents: read });
   }
 

@@ -1,12 +1,16 @@
 import { createFeature, createReducer, on, type ActionReducer, type Store } from '@ngrx/store';
 import {
   follow,
+  isSameJson,
   lead,
   make,
   order,
+  placesInTheWay,
   redo,
   replicaOf,
+  reversed,
   shown,
+  touches,
   type Edit,
   type Numbered,
   type Replica,
@@ -28,6 +32,8 @@ export interface DocumentState<T> {
   readonly message: string | null;
   readonly past: readonly Edit[];
   readonly future: readonly Edit[];
+  /** There were more steps before the first of `past`, which are not kept. */
+  readonly isCut: boolean;
   /** The document among the windows that have it open; `document` is what it shows. */
   readonly replica: Replica<T> | null;
   /** This window's name among them, and whether it leads: orders the edits, and alone saves. */
@@ -35,8 +41,22 @@ export interface DocumentState<T> {
   readonly leads: boolean;
   /** The newest edit that was made in this window. */
   readonly made: Numbered | null;
-  /** A step that could not be taken back or done again, since it had been changed otherwise meanwhile. */
-  readonly lost: { readonly name: string } | null;
+  /** What others have changed since it was opened here, the last of it at the end. */
+  readonly others: readonly Edit[];
+  /** The step that was refused last; it is the next one still. */
+  readonly refused: RefusedStep | null;
+}
+
+/** A step that does not find the document as it left it, or an edit that came too late. */
+export interface RefusedStep {
+  readonly name: string;
+  /**
+   * Whether it was to be taken back, done again, or done for the first time in a window that follows; or whether it is one
+   * of those before the first that is kept.
+   */
+  readonly way: 'undo' | 'redo' | 'edit' | 'end';
+  /** What was changed there meanwhile by another hand; null where that was not heard of. */
+  readonly by: string | null;
 }
 
 const NOTHING_OPEN = {
@@ -47,16 +67,20 @@ const NOTHING_OPEN = {
   message: null,
   past: [],
   future: [],
+  isCut: false,
   replica: null,
   me: '',
   leads: true,
   made: null,
-  lost: null,
+  others: [],
+  refused: null,
 } as const satisfies DocumentState<never>;
 
 export const nothingOpen = <T>(): DocumentState<T> => NOTHING_OPEN;
 
 const MOST_UNDO = 500;
+/** So many of what others have changed are remembered, to say what stands in the way of a step. */
+const MOST_OTHERS = 200;
 
 /** A stale or refused document stays so until the user has chosen; anything else is simply unsaved. */
 const afterEdit = (save: SaveState): SaveState => (save === 'stale' ? save : 'unsaved');
@@ -86,17 +110,41 @@ export function reducerOf<K extends Kind>(kind: K): ActionReducer<DocumentState<
     const document = redo(state.document, edit);
     return document && { ...state, replica: make(replica, made), document, made };
   };
+  /** What another hand has changed last at the places that an edit does not find as it left them. */
+  const inTheWayOf = ({ document, others }: State, edit: Edit): string | null => {
+    if (!document) return null;
+    const places = placesInTheWay(document, edit);
+    return others.findLast((other) => touches(other, places))?.name ?? null;
+  };
   const step = (state: State, from: 'past' | 'future'): State => {
     const edit = state[from].at(-1);
-    if (!edit) return state;
-    const { name, forward, inverse } = edit;
-    const back = { name, forward: inverse, inverse: forward };
-    const next = changed(state, from === 'past' ? back : edit);
-    const rest = { [from]: state[from].slice(0, -1) };
-    // What cannot be taken back is out of the way of what can.
-    if (!next) return { ...state, ...rest, lost: { name } };
+    if (!edit)
+      return from === 'past' && state.isCut
+        ? { ...state, refused: { name: '', way: 'end', by: null } }
+        : state;
+    const wanted = from === 'past' ? reversed(edit) : edit;
+    const next = changed(state, wanted);
+    // It stays where it is: what is in its way may be taken back, or it is left out on purpose.
+    if (!next) {
+      const way = from === 'past' ? 'undo' : 'redo';
+      return { ...state, refused: { name: edit.name, way, by: inTheWayOf(state, wanted) } };
+    }
     const to = from === 'past' ? 'future' : 'past';
-    return { ...next, ...rest, [to]: [...state[to], edit] };
+    return {
+      ...next,
+      [from]: state[from].slice(0, -1),
+      [to]: [...state[to], edit],
+      refused: null,
+    };
+  };
+  /** An edit of this window was not done, since another's came first: it is no step any more, and that is said. */
+  const withoutOwn = (state: State, { edit }: Numbered): State => {
+    const at = state.past.findLastIndex((one) => isSameJson(one, edit));
+    return {
+      ...state,
+      past: at < 0 ? state.past : state.past.toSpliced(at, 1),
+      refused: { name: edit.name, way: 'edit', by: inTheWayOf(state, edit) },
+    };
   };
   /** The same document, as the windows have it now. */
   const withReplica = (state: State, replica: Replica<Documents[K]>): State => ({
@@ -121,6 +169,7 @@ export function reducerOf<K extends Kind>(kind: K): ActionReducer<DocumentState<
         leads: among?.leads ?? true,
         past: steps?.past ?? [],
         future: steps?.future ?? [],
+        isCut: steps?.isCut ?? false,
         revision,
         staleAt,
         save: staleAt !== null ? 'stale' : unsaved ? 'unsaved' : 'saved',
@@ -138,7 +187,13 @@ export function reducerOf<K extends Kind>(kind: K): ActionReducer<DocumentState<
       own((state, { edit }) => {
         const next = changed(state, edit);
         return next
-          ? { ...next, past: [...state.past, edit].slice(-MOST_UNDO), future: [] }
+          ? {
+              ...next,
+              past: [...state.past, edit].slice(-MOST_UNDO),
+              future: [],
+              isCut: state.isCut || state.past.length >= MOST_UNDO,
+              refused: null,
+            }
           : state;
       }),
     ),
@@ -149,6 +204,17 @@ export function reducerOf<K extends Kind>(kind: K): ActionReducer<DocumentState<
     on(
       documentActions.redo,
       own((state) => step(state, 'future')),
+    ),
+    on(
+      documentActions.leaveOut,
+      own((state) => {
+        const { refused } = state;
+        if (!refused) return state;
+        const from = refused.way === 'redo' ? 'future' : 'past';
+        const isStep = refused.way === 'undo' || refused.way === 'redo';
+        const isNext = isStep && state[from].at(-1)?.name === refused.name;
+        return { ...state, refused: null, ...(isNext && { [from]: state[from].slice(0, -1) }) };
+      }),
     ),
     on(
       documentActions.saving,
@@ -205,7 +271,10 @@ export function reducerOf<K extends Kind>(kind: K): ActionReducer<DocumentState<
         const { replica, applied } = order(state.replica, edit);
         if (replica === state.replica) return state;
         const next = withReplica(state, replica);
-        return state.leads && applied ? { ...next, save: afterEdit(state.save) } : next;
+        if (edit.from === state.me) return applied ? next : withoutOwn(next, edit);
+        if (!applied) return next;
+        const others = [...state.others, edit.edit].slice(-MOST_OTHERS);
+        return { ...next, others, save: state.leads ? afterEdit(state.save) : state.save };
       }),
     ),
     on(
@@ -272,7 +341,7 @@ export function statesNow(store: Store): (kind: Kind) => DocumentState<AnyDocume
 }
 
 /** What undo would take back and redo would do again; null where there is nothing. */
-export const lastNames = ({ past, future }: DocumentState<unknown>) => ({
-  undo: past.at(-1)?.name ?? null,
+export const lastNames = ({ past, future, isCut }: DocumentState<unknown>) => ({
+  undo: past.at(-1)?.name ?? (isCut ? 'no more steps are kept' : null),
   redo: future.at(-1)?.name ?? null,
 });

@@ -1,16 +1,58 @@
 import { Injectable, signal } from '@angular/core';
-import { createStore, del, get, set } from 'idb-keyval';
+import { createStore, del, entries, get, promisifyRequest, set, setMany } from 'idb-keyval';
 import * as z from 'zod';
+import { redo, type Edit } from '@rondo/core/document';
 import { forget } from './forget';
 import { readAs, type AnyDocument, type Documents, type Kind } from './kinds';
+import { editSchema } from './windows';
 
 const savedSchema = z.object({ revision: z.number(), document: z.unknown() });
 const sentSchema = savedSchema.extend({ request: z.string() });
+/** Where a draft stands toward the server. Kept beside the document that its edits were made in, and beside these. */
+const standSchema = z.object({
+  /** Revision on the server that it builds on. */
+  revision: z.number(),
+  /** The server has all of it. */
+  isSaved: z.boolean(),
+  /** When the first edit was made that the server has not, ISO 8601. */
+  since: z.string(),
+  name: z.string(),
+  /** Why it was not taken the last time; null where it was not tried, or the server was away. */
+  trouble: z.object({ failure: z.enum(['stale', 'refused']), message: z.string() }).nullable(),
+});
+type Stand = z.infer<typeof standSchema>;
+export type DraftTrouble = NonNullable<Stand['trouble']>;
+/** A draft that the server has not, as lists tell of it. */
+export interface Unsaved extends Omit<Stand, 'isSaved' | 'revision'> {
+  readonly kind: Kind;
+  readonly id: string;
+}
+
+/** How long after an edit it is kept at the latest, ms. */
+const KEPT_AFTER_MS = 100;
+/** So many edits are kept one by one; then the document is kept as it is. */
+const MOST_EDITS = 300;
+
 /** Where a draft stands that was kept as the page was left. */
 const leftKey = (kind: Kind, id: string): string => `rondo.draft.${kind}.${id}`;
 /** Where a save stands that was on its way as the page was left. */
 const leftSentKey = (kind: Kind, id: string): string => `rondo.sent.${kind}.${id}`;
 const keyOf = (kind: Kind, id: string): string => `${kind}/${id}`;
+const standKey = (key: string): string => `${key}#stand`;
+const editKey = (key: string, n: number): string => `${key}#${String(n).padStart(6, '0')}`;
+
+/** A document that is open here and leads, as far as it is kept. */
+interface Open {
+  readonly kind: Kind;
+  /** What the edits were made in; null once that is kept. */
+  base: AnyDocument | null;
+  document: AnyDocument;
+  /** Edits that are kept, and those that are not yet. */
+  kept: number;
+  waiting: Edit[];
+  stand: Stand;
+  timer: ReturnType<typeof setTimeout> | null;
+}
 
 export interface Draft<T> {
   /** Revision on the server that the draft builds on. */
@@ -37,8 +79,194 @@ export class Drafts {
   /** The browser had no room for the last draft, or keeps none at all. */
   readonly isFull = signal(false);
 
+  /** Documents that are open here and lead, by key. */
+  private readonly open = new Map<string, Open>();
+  /** One write after the other, in their order. */
+  private writes: Promise<unknown> = Promise.resolve();
+  /** Called whenever there is more or less that the server has not. */
+  changed: () => void = () => undefined;
+
   async read<K extends Kind>(kind: K, id: string): Promise<Draft<Documents[K]> | null> {
-    return (await this.left(kind, id)) ?? this.find(kind, id, savedSchema, this.edits);
+    const left = await this.left(kind, id);
+    if (left) return left;
+    await this.writes;
+    const found = (await this.all()).find((one) => one.kind === kind && one.id === id);
+    return (found?.draft() ?? null) as Draft<Documents[K]> | null;
+  }
+
+  /** All drafts that the server has not, of documents that are open and of others. */
+  async unsaved(): Promise<Unsaved[]> {
+    await this.writes;
+    return (await this.all()).map(({ kind, id, stand: { name, since, trouble } }) => ({
+      kind,
+      id,
+      name,
+      since,
+      trouble,
+    }));
+  }
+
+  private async all(): Promise<
+    { kind: Kind; id: string; stand: Stand; draft(): Draft<AnyDocument> | null }[]
+  > {
+    let found: [string, unknown][];
+    try {
+      found = await entries<string, unknown>(this.edits);
+    } catch {
+      return [];
+    }
+    const byKey = new Map(found);
+    const edits = found.filter(([key]) => /#\d+$/.test(key)).sort(([a], [b]) => (a < b ? -1 : 1));
+    return found.flatMap(([key, value]) => {
+      const [, kind, id] = /^(profile|surface|host)\/([^#]+)$/.exec(key) ?? [];
+      const base = savedSchema.safeParse(value);
+      if (!id || !base.success) return [];
+      const { revision, document } = base.data;
+      const stand = standSchema.safeParse(byKey.get(standKey(key))).data ?? {
+        // As it was kept before there were edits one by one.
+        revision,
+        isSaved: false,
+        since: new Date().toISOString(),
+        name: (document as { name?: string } | undefined)?.name ?? id,
+        trouble: null,
+      };
+      if (stand.isSaved) return [];
+      const draft = () => {
+        const read = readAs(kind as Kind, document);
+        if (!read.ok) return null;
+        const now = edits
+          .filter(([other]) => other.startsWith(`${key}#`))
+          .reduce<AnyDocument>((before, [, edit]) => {
+            const parsed = editSchema.safeParse(edit);
+            return (parsed.success && redo(before, parsed.data)) || before;
+          }, read.document);
+        return { revision: stand.revision, document: now };
+      };
+      return [{ kind: kind as Kind, id, stand, draft }];
+    });
+  }
+
+  /** A document is open here and leads: from now on its edits are kept. */
+  begin(kind: Kind, document: AnyDocument, revision: number, isSaved: boolean): void {
+    const key = keyOf(kind, document.id);
+    this.stop(key);
+    const now = new Date().toISOString();
+    const open: Open = {
+      kind,
+      base: document,
+      document,
+      kept: 0,
+      waiting: [],
+      stand: { revision, isSaved, since: now, name: document.name, trouble: null },
+      timer: null,
+    };
+    this.open.set(key, open);
+    // What was kept before is of no use any more: it is in what was opened, or given up.
+    if (isSaved) void this.write(() => this.replaceAll(key, []));
+    else void this.flush(key, open);
+  }
+
+  /** An edit was made in it, here or by another window. */
+  edited(kind: Kind, document: AnyDocument, edit: Edit): void {
+    const key = keyOf(kind, document.id);
+    const open = this.open.get(key);
+    if (!open || open.document === document) return;
+    if (open.stand.isSaved) open.stand = { ...open.stand, since: new Date().toISOString() };
+    open.stand = { ...open.stand, isSaved: false, name: document.name };
+    open.document = document;
+    open.waiting.push(edit);
+    this.soon(key, open);
+  }
+
+  /** The server has it, up to a document; or has not taken it. */
+  answered(
+    kind: Kind,
+    id: string,
+    answer: { readonly document: AnyDocument; readonly revision: number } | DraftTrouble,
+  ): void {
+    const key = keyOf(kind, id);
+    const open = this.open.get(key);
+    if (!open) return;
+    if ('failure' in answer) open.stand = { ...open.stand, trouble: answer };
+    else {
+      const { revision, document } = answer;
+      const isSaved = open.document === document;
+      open.stand = { ...open.stand, revision, isSaved, trouble: null };
+    }
+    this.soon(key, open);
+  }
+
+  /** It builds on another revision from now on, by choice. */
+  builtOn(kind: Kind, id: string, revision: number): void {
+    const open = this.open.get(keyOf(kind, id));
+    if (!open) return;
+    open.stand = { ...open.stand, revision, trouble: null };
+    this.soon(keyOf(kind, id), open);
+  }
+
+  /** It is not open here any more, or another window leads: what is kept of it stays. */
+  end(kind: Kind, id: string): void {
+    const key = keyOf(kind, id);
+    const open = this.open.get(key);
+    if (!open) return;
+    this.stop(key);
+    void this.flush(key, open);
+  }
+
+  private stop(key: string): void {
+    const timer = this.open.get(key)?.timer;
+    if (timer) clearTimeout(timer);
+    this.open.delete(key);
+  }
+
+  private soon(key: string, open: Open): void {
+    open.timer ??= setTimeout(() => {
+      open.timer = null;
+      void this.flush(key, open);
+    }, KEPT_AFTER_MS);
+  }
+
+  /** Writes what is not kept yet: the edits alone, after the document that they were made in is kept once. */
+  private flush(key: string, open: Open): Promise<void> {
+    const { stand } = open;
+    const isMany = open.kept + open.waiting.length > MOST_EDITS;
+    const isAnew = isMany || open.base !== null;
+    // Of what was never changed nothing is kept.
+    if (open.base !== null && stand.isSaved && open.waiting.length === 0) return Promise.resolve();
+    const base = isMany || !open.base ? open.document : open.base;
+    const from = isAnew ? 0 : open.kept;
+    const list = isMany ? [] : open.waiting;
+    open.base = null;
+    open.kept = from + list.length;
+    open.waiting = [];
+    const rows: [string, unknown][] = [
+      ...list.map((edit, at): [string, unknown] => [editKey(key, from + at), edit]),
+      [standKey(key), stand],
+    ];
+    return this.write(() =>
+      isAnew
+        ? this.replaceAll(key, [[key, { revision: stand.revision, document: base }], ...rows])
+        : setMany(rows, this.edits),
+    );
+  }
+
+  private write(work: () => Promise<unknown>): Promise<void> {
+    const done = this.writes.then(work).then(
+      () => this.isFull.set(false),
+      () => this.isFull.set(true),
+    );
+    this.writes = done.then(() => this.changed());
+    return done;
+  }
+
+  /** Keeps this of a document and nothing else, all at once: who is killed in between has the one or the other. */
+  private replaceAll(key: string, rows: readonly (readonly [string, unknown])[]): Promise<void> {
+    return this.edits('readwrite', (store) => {
+      // No id goes on with the sign that its own rows go on with.
+      store.delete(IDBKeyRange.bound(key, `${key}#\uffff`));
+      for (const [name, value] of rows) store.put(value, name);
+      return promisifyRequest(store.transaction);
+    });
   }
 
   /** A draft of the moment in which the page was left, newer than what the other store may have. */
@@ -106,8 +334,30 @@ export class Drafts {
     }
   }
 
-  keep(kind: Kind, draft: Draft<AnyDocument>): Promise<void> {
-    return this.put(kind, draft, this.edits);
+  /** Keeps a draft as a whole, of a document that is not open here. */
+  keep(
+    kind: Kind,
+    { document, revision }: Draft<AnyDocument>,
+    trouble: DraftTrouble | null = null,
+  ): Promise<void> {
+    const key = keyOf(kind, document.id);
+    const since = new Date().toISOString();
+    const stand: Stand = { revision, isSaved: false, since, name: document.name, trouble };
+    return this.write(() =>
+      this.replaceAll(key, [
+        [key, { revision, document }],
+        [standKey(key), stand],
+      ]),
+    );
+  }
+
+  /** Notes why a draft of a document that is not open was not taken. */
+  noteTrouble(kind: Kind, id: string, trouble: DraftTrouble): Promise<void> {
+    const key = standKey(keyOf(kind, id));
+    return this.write(async () => {
+      const stand = standSchema.safeParse(await get(key, this.edits));
+      if (stand.success) await set(key, { ...stand.data, trouble }, this.edits);
+    });
   }
 
   /** Notes that a save is on its way. */
@@ -120,7 +370,10 @@ export class Drafts {
   async drop(kind: Kind, id: string): Promise<void> {
     forget(leftKey(kind, id));
     // Both at once: a save that begins meanwhile notes itself after this.
-    await Promise.all([this.remove(keyOf(kind, id), this.edits), this.dropSent(kind, id)]);
+    await Promise.all([
+      this.write(() => this.replaceAll(keyOf(kind, id), [])),
+      this.dropSent(kind, id),
+    ]);
   }
 
   /** A save has been answered. */

@@ -11,6 +11,7 @@ const keptSchema = z.object({
       name: z.string(),
       did: z.enum(['new', 'replaced', 'same', 'refused']),
       revision: z.number().optional(),
+      replaced: z.number().optional(),
     }),
   ),
 });

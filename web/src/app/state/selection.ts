@@ -6,20 +6,14 @@ export interface SelectionState {
   readonly control: ControlRef | null;
   /** Touching a control does not select it. */
   readonly locked: boolean;
-  /** Touches select and show, but nothing reaches a host. */
-  readonly holdOff: boolean;
 }
 
 export const selectionFeature = createFeature({
   name: 'selection',
   reducer: createReducer<SelectionState>(
-    { control: null, locked: false, holdOff: false },
+    { control: null, locked: false },
     on(selectionActions.select, (state, { control }): SelectionState => ({ ...state, control })),
     on(selectionActions.lock, (state, { locked }): SelectionState => ({ ...state, locked })),
-    on(selectionActions.holdOff, (state, { on: holdOff }): SelectionState => ({
-      ...state,
-      holdOff,
-    })),
     on(documentActions.open, (state, { kind }): SelectionState =>
       kind === 'profile' ? { ...state, control: null } : state,
     ),

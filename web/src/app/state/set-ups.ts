@@ -2,17 +2,7 @@ import { Injectable, inject, signal } from '@angular/core';
 import { Router } from '@angular/router';
 import type { SetUp } from '@rondo/core/profile';
 import { EngineService } from '../engine/engine.service';
-import { Api, words } from './api';
-
-const LAST = 'rondo.setup.last';
-
-function lastOne(): string | null {
-  try {
-    return localStorage.getItem(LAST);
-  } catch {
-    return null;
-  }
-}
+import { Api, ApiError, words } from './api';
 
 /** Set-ups: kept by the server, switched here, in one go; what asks for one may be a menu, a key, or a control. */
 @Injectable({ providedIn: 'root' })
@@ -23,11 +13,13 @@ export class SetUps {
   /** Null until they are there. */
   readonly all = signal<readonly SetUp[] | null>(null);
   /** The one that was gone to last. */
-  readonly last = signal(lastOne());
+  readonly last = this.engine.setUp.asReadonly();
   readonly message = signal('');
 
   constructor() {
     this.engine.setUpWished = (id) => void this.goTo(id);
+    // Also where it was said in another window: whoever plays has it open.
+    this.engine.setUpPlayed = ({ profile }) => void this.open(profile);
   }
 
   load(): Promise<void> {
@@ -36,17 +28,17 @@ export class SetUps {
 
   /** Keeps how a profile is played now under a name. */
   keep(profile: string, name: string): Promise<void> {
-    const setUp: SetUp = {
-      format: 'rondo-setup',
-      version: 1,
-      id: `u-${crypto.randomUUID()}`,
-      name,
-      profile,
-      ...this.engine.playedNow,
-    };
     return this.do(async () => {
+      const setUp: SetUp = {
+        format: 'rondo-setup',
+        version: 1,
+        id: `u-${crypto.randomUUID()}`,
+        name,
+        profile,
+        ...this.playedNow(),
+      };
       await this.api.addSetUp(setUp);
-      this.remember(setUp.id);
+      this.engine.setUp.set(setUp.id);
       this.all.set(await this.api.setUps());
     });
   }
@@ -54,9 +46,21 @@ export class SetUps {
   /** Takes how it is played now over what a set-up had. */
   renew(setUp: SetUp): Promise<void> {
     return this.do(async () => {
-      await this.api.changeSetUp({ ...setUp, ...this.engine.playedNow });
+      await this.api.changeSetUp({ ...setUp, ...this.playedNow() });
       this.all.set(await this.api.setUps());
     });
+  }
+
+  private playedNow() {
+    const now = this.engine.playedNow;
+    if (now) return now;
+    const name = this.engine.otherProfile()?.name;
+    throw new ApiError(
+      'refused',
+      name === undefined
+        ? 'Nothing was kept: the window that plays does not answer. Close it, or load it again.'
+        : `Nothing was kept: the window that plays has “${name}” open. Open this profile there first.`,
+    );
   }
 
   /** Puts a set-up into the bin. */
@@ -76,19 +80,13 @@ export class SetUps {
       return;
     }
     this.message.set('');
-    this.remember(id);
-    this.engine.play(setUp);
-    // Where it plays there is nothing to open.
-    if (this.engine.playing !== setUp.profile) await this.router.navigate(['/bind', setUp.profile]);
+    this.engine.goOver(setUp);
+    if (!this.engine.workers.isPlaying) await this.open(setUp.profile);
   }
 
-  private remember(id: string): void {
-    this.last.set(id);
-    try {
-      localStorage.setItem(LAST, id);
-    } catch {
-      // A full or forbidden store only means that it is not marked next time.
-    }
+  /** Where it is open there is nothing to open. */
+  private async open(profile: string): Promise<void> {
+    if (this.engine.playing !== profile) await this.router.navigate(['/bind', profile]);
   }
 
   private async do(work: () => Promise<void>): Promise<void> {

@@ -2,7 +2,7 @@ import type { Edit } from '@rondo/core/document';
 import { Steps } from './steps';
 
 const edit = (name: string): Edit => ({ name, forward: [], inverse: [] });
-const made = (...names: string[]) => ({ past: names.map(edit), future: [] });
+const made = (...names: string[]) => ({ past: names.map(edit), future: [], isCut: false });
 const names = async (steps: Promise<{ past: readonly { name: string }[] }>) =>
   (await steps).past.map(({ name }) => name);
 
@@ -33,6 +33,8 @@ test('they are of one document, the last hundred, and what cannot be read is non
   new Steps().keepOwn('surface', 'p', made(...many));
   expect(await names(new Steps().read('profile', 'p', false))).toEqual([]);
   expect(await names(new Steps().read('surface', 'p', false))).toEqual(many.slice(30));
+  new Steps().keepOwn('surface', 'p', made(...many));
+  expect((await new Steps().read('surface', 'p', false)).isCut).toBe(true);
   sessionStorage.setItem('rondo.steps.host.h', '{"past":[{}]}');
   expect(await names(new Steps().read('host', 'h', false))).toEqual([]);
 });

@@ -7,22 +7,29 @@ import type { Kind } from './kinds';
 import { editSchema } from './windows';
 
 /** So many edits of each document can be taken back after the page has been loaded again. */
-const MOST_KEPT = 100;
+export const MOST_KEPT = 100;
 
-const stepsSchema = z.object({ past: z.array(editSchema), future: z.array(editSchema) });
+const stepsSchema = z.object({
+  past: z.array(editSchema),
+  future: z.array(editSchema),
+  /** There were more before, which are not kept. */
+  isCut: z.boolean().default(false),
+});
 /** Edits that can be taken back, and those that were. */
 export type StepsKept = z.infer<typeof stepsSchema>;
 interface Made {
   readonly past: readonly Edit[];
   readonly future: readonly Edit[];
+  readonly isCut: boolean;
 }
-const last = ({ past, future }: Made): StepsKept => ({
+const last = ({ past, future, isCut }: Made): StepsKept => ({
   past: past.slice(-MOST_KEPT),
   future: future.slice(-MOST_KEPT),
+  isCut: isCut || past.length > MOST_KEPT,
 });
 /** Where they stand that were kept as the page was left: of its window alone, and for whoever opens the document next. */
 const leftKey = (kind: Kind, id: string): string => `rondo.steps.${kind}.${id}`;
-const NONE: StepsKept = { past: [], future: [] };
+const NONE: StepsKept = { past: [], future: [], isCut: false };
 
 /** The last edits of each document, kept in this browser so that undo reaches over a reload. */
 @Injectable({ providedIn: 'root' })

@@ -8,12 +8,19 @@ const CHANNEL = 'rondo-documents';
 /** How long a window that opens a document waits for the one that leads, ms; then it asks the server. */
 const ANSWER_MS = 1_500;
 
+const path = z.array(z.union([z.string(), z.number()]));
+const placedSchema = z.array(
+  z.object({ id: z.string(), after: z.string().nullable(), before: z.string().nullable() }),
+);
 const patchesSchema = z.array(
-  z.object({
-    op: z.enum(['replace', 'remove', 'add']),
-    path: z.array(z.union([z.string(), z.number()])),
-    value: z.unknown().optional(),
-  }),
+  z.discriminatedUnion('op', [
+    z.object({
+      op: z.enum(['replace', 'remove', 'add']),
+      path,
+      value: z.unknown().optional(),
+    }),
+    z.object({ op: z.literal('order'), path, out: placedSchema, in: placedSchema }),
+  ]),
 );
 export const editSchema: z.ZodType<Edit> = z.object({
   name: z.string(),
@@ -50,6 +57,8 @@ const toldSchema = z.discriminatedUnion('kind', [
     standing: standingSchema,
   }),
   told.extend({ kind: z.literal('standing'), standing: standingSchema }),
+  /** The server has another one since something was done in this browser. */
+  told.extend({ kind: z.literal('replaced'), by: z.string().max(200) }),
   /** What the user has chosen in a window that follows. */
   told.extend({ kind: z.literal('choose'), what: z.enum(['keepMine', 'takeTheirs', 'tryAgain']) }),
 ]);
@@ -121,6 +130,15 @@ export class Windows {
     } catch {
       // The document was closed here before it came to that.
     }
+  }
+
+  /** Does some work on a document that no window has open; null where one has. */
+  async alone<T>(kind: Kind, id: string, work: () => Promise<T>): Promise<T | null> {
+    const { locks } = navigator as { readonly locks?: LockManager };
+    if (!locks) return null;
+    return locks.request(lockOf(kind, id), { ifAvailable: true }, (lock) =>
+      lock ? work() : Promise.resolve(null),
+    );
   }
 
   /** Takes no part in the open document of a kind any more. */

@@ -149,14 +149,13 @@ export class Bind {
   protected readonly message = this.store.selectSignal(profileFeature.selectMessage);
   protected readonly selected = this.store.selectSignal(selectionFeature.selectControl);
   protected readonly locked = this.store.selectSignal(selectionFeature.selectLocked);
-  protected readonly holdOff = this.store.selectSignal(selectionFeature.selectHoldOff);
+  protected readonly holdOff = this.engine.holdOff;
 
   protected readonly finderOpen = signal(false);
   private beforeFinder: HTMLElement | SVGElement | null = null;
   /** All bindings as lines, in place of the drawing. */
   protected readonly sheetOpen = signal(false);
   protected readonly onlyBroken = signal(false);
-  private wasHeldOff: boolean | null = null;
   private readonly portsBox = viewChild<Popover>('ports');
   protected readonly readout = inject(Readout);
   protected readonly surfaces = inject(SurfacesShown);
@@ -219,30 +218,27 @@ export class Bind {
       const first = this.propose() ? 'propose' : isLayer ? 'layers' : 'none';
       this.bench.panel.set(this.half() === 'return' ? 'returns' : first);
     });
-    effect(() => this.engine.setHoldOff(this.holdOff()));
     // While something is being chosen, touches show and do not act.
-    effect(() => this.engine.setChoosing(this.next.isAwaited()));
+    let isChoosing = false;
+    effect(() => {
+      const isAwaited = this.next.isAwaited();
+      if (isAwaited !== isChoosing) untracked(() => this.engine.setChoosing(isAwaited));
+      isChoosing = isAwaited;
+    });
     // What the last binding did is told until another control is taken.
     effect(() => {
       const selected = this.selected();
       const result = untracked(this.last.result);
       if (result && selected && result.control.control !== selected.control) this.last.close();
     });
-    inject(DestroyRef).onDestroy(() => this.engine.setChoosing(false));
+    inject(DestroyRef).onDestroy(() => {
+      if (isChoosing) this.engine.setChoosing(false);
+    });
     const stop = this.engine.frames.paint((frame) => this.read(frame));
     inject(DestroyRef).onDestroy(stop);
   }
 
-  /** A key of a surface may have held touches off, or let them through again. */
-  private followHoldOff(frame: Frame): void {
-    const on = frame.head(Head.HoldOff) === 1;
-    const before = this.wasHeldOff;
-    this.wasHeldOff = on;
-    if (before !== null && before !== on && on !== this.holdOff()) this.setHoldOff(on);
-  }
-
   private read(frame: Frame): void {
-    this.followHoldOff(frame);
     this.bank.set(frame.head(Head.Bank));
     this.motorsFree.set(frame.head(Head.MotorsFree) === 1);
     this.surfaces.read(frame);
@@ -267,7 +263,7 @@ export class Bind {
   }
 
   protected setHoldOff(on: boolean): void {
-    this.store.dispatch(selectionActions.holdOff({ on }));
+    this.engine.setHoldOff(on);
   }
 
   protected setLocked(locked: boolean): void {

@@ -100,7 +100,8 @@ test('over random moments, of engines that begin and windows that wait too: what
           last = locked ? null : one;
         }
         const before = selected();
-        const frame = one === 'still' ? stillFrame(PLAN) : frameOf(touched, at, time);
+        const frame =
+          one === 'still' ? stillFrame(PLAN, { layers: [], bank: 0 }) : frameOf(touched, at, time);
         readout.read(frame);
         inHand.read(frame);
         const now = selected();

@@ -10,10 +10,11 @@ import {
 import { Button } from 'primeng/button';
 import { encode } from 'uqr';
 import type { Profile } from '@rondo/core/profile';
-import { Api, ApiError, type GlassCode, type GlassStanding } from '../../state/api';
+import { Api, type GlassCode, type GlassStanding } from '../../state/api';
 import { LibraryService } from '../../state/library';
 import { NetworkService } from '../../state/network';
 import { Choice } from '../../shared/ui/form';
+import { Task, TaskFault } from '../../shared/ui/task';
 
 /** How often it is looked who is there, ms. */
 const LOOK_EVERY_MS = 2_000;
@@ -21,7 +22,7 @@ const LOOK_EVERY_MS = 2_000;
 /** Surfaces of the profile on phones and tablets: one is let in by a code, and sent away again. */
 @Component({
   selector: 'rondo-glass-panel',
-  imports: [Button, Choice],
+  imports: [Button, Choice, TaskFault],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h2>On glass</h2>
@@ -88,8 +89,10 @@ const LOOK_EVERY_MS = 2_000;
         }
       </ul>
     }
-    @if (fault(); as text) {
-      <p role="alert">{{ text }}</p>
+    <rondo-task-fault [task]="letting" />
+    <rondo-task-fault [task]="sending" />
+    @if (looking.fault(); as text) {
+      <p role="alert">{{ text }} It is looked again by itself.</p>
     }
   `,
   styles: `
@@ -163,7 +166,9 @@ export class GlassPanel {
   private readonly library = inject(LibraryService);
   protected readonly standing = signal<GlassStanding | null>(null);
   private readonly code = signal<(GlassCode & { readonly surface: string }) | null>(null);
-  protected readonly fault = signal('');
+  protected readonly looking = new Task();
+  protected readonly letting = new Task();
+  protected readonly sending = new Task();
   protected readonly devices = computed(() => this.standing()?.devices ?? []);
   protected readonly surfaces = computed(() => {
     const profile = this.profile();
@@ -200,27 +205,18 @@ export class GlassPanel {
   }
 
   protected async show(surface: string): Promise<void> {
-    await this.do(async () => this.code.set({ ...(await this.api.glassCode(surface)), surface }));
+    await this.letting.run(async () =>
+      this.code.set({ ...(await this.api.glassCode(surface)), surface }),
+    );
     await this.look();
   }
 
   protected async sendAway(id: string): Promise<void> {
-    await this.do(() => this.api.sendGlassAway(id));
+    await this.sending.run(() => this.api.sendGlassAway(id));
     await this.look();
   }
 
-  private async look(): Promise<void> {
-    await this.do(async () => this.standing.set(await this.api.glass()));
-  }
-
-  private async do(work: () => Promise<void>): Promise<void> {
-    try {
-      await work();
-      this.fault.set('');
-    } catch (error) {
-      this.fault.set(
-        error instanceof ApiError ? `${error.message} Try again.` : 'That did not work. Try again.',
-      );
-    }
+  private look(): Promise<unknown> {
+    return this.looking.run(async () => this.standing.set(await this.api.glass()));
   }
 }

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, DestroyRef, inject, signal } from '@angular/core';
 import { Switch } from '../../shared/ui/form';
-import { Api, ApiError, type KeysStanding } from '../../state/api';
+import { Task, TaskFault } from '../../shared/ui/task';
+import { Api, type KeysStanding } from '../../state/api';
 
 /** How often it is looked whether the adapter is here, ms. */
 const LOOK_EVERY_MS = 2_000;
@@ -8,7 +9,7 @@ const LOOK_EVERY_MS = 2_000;
 /** The switch for key strokes, and how the adapter that presses them is started. */
 @Component({
   selector: 'rondo-keys-panel',
-  imports: [Switch],
+  imports: [Switch, TaskFault],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h2>Keys</h2>
@@ -47,8 +48,9 @@ const LOOK_EVERY_MS = 2_000;
         </p>
       }
     }
-    @if (fault(); as text) {
-      <p role="alert">{{ text }}</p>
+    <rondo-task-fault [task]="setting" />
+    @if (looking.fault(); as text) {
+      <p role="alert">{{ text }} It is looked again by itself.</p>
     }
   `,
   styles: `
@@ -75,7 +77,8 @@ const LOOK_EVERY_MS = 2_000;
 export class KeysPanel {
   private readonly api = inject(Api);
   protected readonly standing = signal<KeysStanding | null>(null);
-  protected readonly fault = signal('');
+  protected readonly looking = new Task();
+  protected readonly setting = new Task();
   protected readonly port = location.port || '80';
   protected readonly system = /Mac/.test(navigator.userAgent)
     ? 'macos'
@@ -84,24 +87,13 @@ export class KeysPanel {
       : 'linux';
 
   constructor() {
-    const look = () => void this.do(() => this.api.keys());
+    const look = () => void this.looking.run(async () => this.standing.set(await this.api.keys()));
     look();
     const timer = setInterval(look, LOOK_EVERY_MS);
     inject(DestroyRef).onDestroy(() => clearInterval(timer));
   }
 
   protected set(on: boolean): void {
-    void this.do(() => this.api.setKeys(on));
-  }
-
-  private async do(ask: () => Promise<KeysStanding>): Promise<void> {
-    try {
-      this.standing.set(await ask());
-      this.fault.set('');
-    } catch (error) {
-      this.fault.set(
-        error instanceof ApiError ? `${error.message} Try again.` : 'That did not work. Try again.',
-      );
-    }
+    void this.setting.run(async () => this.standing.set(await this.api.setKeys(on)));
   }
 }

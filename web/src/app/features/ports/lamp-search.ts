@@ -172,7 +172,7 @@ export class LampSearch {
     const port = now?.left[0];
     if (!now || !port) return;
     const output = { id: port.id, name: port.name };
-    this.engine.ports.choose(now.link, {
+    this.engine.choosePorts(now.link, {
       ...this.engine.ports.choiceOf(now.link),
       real: true,
       output,

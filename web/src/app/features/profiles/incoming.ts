@@ -16,7 +16,7 @@ import { STOCK_SURFACES, type Surface } from '@rondo/core/surface';
 import { Thumb } from '../../shared/panel/thumb';
 import { ActMenu, OneOf } from '../../shared/ui/form';
 import { Api, words, type Imported, type Summary } from '../../state/api';
-import { IncomingFile, type Part } from '../../state/incoming-file';
+import { IncomingFile, type GivenFile, type Part } from '../../state/incoming-file';
 import { selectListOf } from '../../state/list';
 
 type Way = 'new' | 'replace';
@@ -30,7 +30,7 @@ const MOST_PICTURES = 4;
   imports: [ActMenu, Button, OneOf, Thumb],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <h2>{{ name() }}</h2>
+    <h2>{{ given().name }}</h2>
     <div class="pictures">
       @for (surface of pictures(); track $index) {
         <rondo-thumb [surface]="surface" />
@@ -46,6 +46,18 @@ const MOST_PICTURES = 4;
     }
     @if (message(); as text) {
       <p class="trouble" role="alert">{{ text }}</p>
+    }
+    @if (given().putRight.length > 0) {
+      <div role="status">
+        <p>Lists of what comes in which order did not name what is there. They are put right:</p>
+        <ul>
+          @for (one of given().putRight; track $index) {
+            <li class="right">
+              <b>{{ one.path }}</b> {{ one.message }}
+            </li>
+          }
+        </ul>
+      </div>
     }
     @for (part of parts(); track $index) {
       <div class="row">
@@ -81,7 +93,15 @@ const MOST_PICTURES = 4;
           <li>
             <span>{{ kinds[one.kind] }}</span>
             <b>{{ one.name }}</b>
-            <span>{{ does(one) }}</span>
+            <span>
+              {{ does(one) }}
+              @if (one.missing; as missing) {
+                <small>
+                  It uses what is neither in the file nor here, and does nothing until that is:
+                  {{ missing.join(', ') }}.
+                </small>
+              }
+            </span>
           </li>
         } @empty {
           <li>{{ looked() ? 'There is nothing in it.' : 'Looking at it …' }}</li>
@@ -137,6 +157,9 @@ const MOST_PICTURES = 4;
       padding: 4px 0;
       border-top: 1px solid var(--line);
     }
+    li.right {
+      grid-template-columns: auto 1fr;
+    }
     .row,
     .pictures {
       display: flex;
@@ -163,12 +186,12 @@ const MOST_PICTURES = 4;
   `,
 })
 export class Incoming {
-  readonly name = input.required<string>();
-  readonly file = input.required<RondoFile>();
+  readonly given = input.required<GivenFile>();
+  protected readonly file = computed(() => this.given().content);
   /** What was taken in; null where nothing was. */
   readonly done = output<readonly Imported[] | null>();
   private readonly api = inject(Api);
-  private readonly given = inject(IncomingFile);
+  private readonly incoming = inject(IncomingFile);
   private readonly router = inject(Router);
   private readonly store = inject(Store);
   private readonly profiles = this.store.selectSignal(selectListOf.profile);
@@ -259,14 +282,16 @@ export class Incoming {
     }
   }
 
-  protected does({ did }: Imported): string {
+  protected does({ did, mine, isNewer }: Imported): string {
+    const yours = mine === undefined ? 'yours' : `yours, “${mine}”`;
+    const of = isNewer ? `${yours}, which a newer Rondo has made and cannot be read here` : yours;
     switch (did) {
       case 'new':
-        return 'would be new';
+        return mine === undefined ? 'would be new' : `would be new, beside ${of}`;
       case 'replaced':
-        return 'would replace yours';
+        return `would replace ${of}`;
       case 'same':
-        return 'is here already';
+        return 'the same is here already';
       case 'refused':
         return 'ships with Rondo and stays as it is';
     }
@@ -275,7 +300,7 @@ export class Incoming {
   /** Opens what a part is put into: there it is an edit, which can be undone. */
   protected put(at: number, kind: Part['kind'], into: string): void {
     const { layers = [], palettes = [] } = this.file();
-    this.given.part.set(
+    this.incoming.part.set(
       kind === 'layer' ? { kind, into, layer: layers[at] } : { kind, into, palette: palettes[at] },
     );
     this.done.emit(null);

@@ -9,9 +9,10 @@ import {
 } from '@angular/core';
 import { Button } from 'primeng/button';
 import { Choice } from '../../shared/ui/form';
-import { Api, words, type Backup, type Binned } from '../../state/api';
+import { Api, type Backup, type Binned } from '../../state/api';
 import { forgetImport, lastImport, type LastImport } from '../../state/last-import';
 import { saveFile } from '../../shared/ui/save-file';
+import { Task, TaskFault } from '../../shared/ui/task';
 
 const MOST_NAMED = 3;
 /** The first names of a list, and how many more there are. */
@@ -26,12 +27,10 @@ const KINDS = { profile: 'Profile', surface: 'Surface', host: 'Host', setup: 'Se
 /** What keeps work safe: everything as one file, backups, and what was deleted. */
 @Component({
   selector: 'rondo-keep',
-  imports: [Button, Choice, DatePipe],
+  imports: [Button, Choice, DatePipe, TaskFault],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    @if (message(); as text) {
-      <p class="trouble" role="alert">{{ text }}</p>
-    }
+    <rondo-task-fault [task]="loading" />
     <section>
       <h2>Keep it safe</h2>
       <p>
@@ -47,6 +46,8 @@ const KINDS = { profile: 'Profile', surface: 'Surface', host: 'Host', setup: 'Se
         size="small"
         severity="secondary"
         [outlined]="true"
+        [disabled]="backingUp.busy()"
+        [loading]="backingUp.busy()"
         (onClick)="backUp()"
       />
       @if (chosen(); as backup) {
@@ -77,8 +78,18 @@ const KINDS = { profile: 'Profile', surface: 'Surface', host: 'Host', setup: 'Se
         size="small"
         severity="secondary"
         [outlined]="true"
+        [disabled]="savingAll.busy()"
         (onClick)="saveAll()"
       />
+      @if (leftOut(); as names) {
+        <p role="status">
+          Left out of the file, since a newer Rondo has made it and it cannot be read here:
+          {{ names }}. All else is in it.
+        </p>
+      }
+      <rondo-task-fault [task]="backingUp" />
+      <rondo-task-fault [task]="restoring" />
+      <rondo-task-fault [task]="savingAll" />
     </section>
     @if (imported(); as last) {
       <section>
@@ -98,10 +109,12 @@ const KINDS = { profile: 'Profile', surface: 'Surface', host: 'Host', setup: 'Se
           [text]="true"
           (onClick)="leaveImport()"
         />
+        <rondo-task-fault [task]="takingBack" />
       </section>
     }
     <section>
       <h2>Deleted</h2>
+      <rondo-task-fault [task]="changingBin" />
       @if (bin().length === 0) {
         <p>Nothing. What is deleted stays here for ninety days.</p>
       }
@@ -174,10 +187,6 @@ const KINDS = { profile: 'Profile', surface: 'Surface', host: 'Host', setup: 'Se
       min-height: 44px;
       border-top: 1px solid var(--line);
     }
-    .trouble {
-      padding-left: 10px;
-      border-left: 4px solid var(--stop);
-    }
   `,
 })
 export class Keep {
@@ -197,7 +206,15 @@ export class Keep {
       label: `Restore ${at.slice(0, 16).replace('T', ', ')} UTC`,
     })),
   );
-  protected readonly message = signal('');
+  /** Each says for itself how it ended: what one did wrong is not wiped out by the next. */
+  protected readonly loading = new Task();
+  protected readonly backingUp = new Task();
+  protected readonly restoring = new Task();
+  protected readonly savingAll = new Task();
+  protected readonly takingBack = new Task();
+  protected readonly changingBin = new Task();
+  /** Names of what the last file of everything does not hold; '' for nothing. */
+  protected readonly leftOut = signal('');
   protected readonly asked = signal<Binned | null>(null);
 
   /** What was read from a file last; null where nothing is to be taken back. */
@@ -227,37 +244,27 @@ export class Keep {
   }
 
   /** What was new goes to the bin, what was replaced is again what it was. */
-  protected async takeBack({ documents }: LastImport): Promise<void> {
-    await this.do(async () => {
+  protected takeBack({ documents }: LastImport): Promise<unknown> {
+    return this.takingBack.run(async () => {
       await this.api.takeBack(documents);
       this.takenBack.emit(documents);
       this.leaveImport();
       for (const kind of new Set(documents.map((one) => one.kind))) this.changed.emit(kind);
-      this.bin.set(await this.api.bin());
+      await this.load();
     });
   }
 
   /** Looks again, as after something was deleted. */
-  load(): Promise<void> {
-    return this.do(async () => {
+  load(): Promise<unknown> {
+    return this.loading.run(async () => {
       const [bin, backups] = await Promise.all([this.api.bin(), this.api.backups()]);
       this.bin.set(bin);
       this.backups.set(backups);
     });
   }
 
-  private async do(work: () => Promise<void>): Promise<void> {
-    try {
-      await work();
-      this.message.set('');
-    } catch (error) {
-      this.message.set(words(error));
-    }
-  }
-
   protected async backUp(): Promise<void> {
-    await this.do(async () => void (await this.api.backUp()));
-    await this.load();
+    if (await this.backingUp.run(() => this.api.backUp())) await this.load();
   }
 
   protected choose(name: string): void {
@@ -265,28 +272,32 @@ export class Keep {
   }
 
   /** Everything is as it was then; what is now is kept beside it. Pages load again, so that none holds on to what is gone. */
-  protected async restore({ name }: Backup): Promise<void> {
+  protected restore({ name }: Backup): Promise<unknown> {
     this.chosen.set(null);
-    await this.do(async () => {
+    return this.restoring.run(async () => {
       await this.api.restoreBackup(name);
       new BroadcastChannel('rondo.restored').postMessage('load');
       location.reload();
     });
   }
 
-  protected saveAll(): Promise<void> {
-    return this.do(async () => saveFile('rondo', await this.api.exported()));
+  protected saveAll(): Promise<unknown> {
+    return this.savingAll.run(async () => {
+      const { file, leftOut } = await this.api.exported();
+      saveFile('rondo', file);
+      this.leftOut.set(listed(leftOut.map(({ name }) => name)));
+    });
   }
 
   protected async bringBack({ kind, id }: Binned): Promise<void> {
-    await this.do(() => this.api.restore(kind, id));
-    this.changed.emit(kind);
+    const isBack = await this.changingBin.run(() => this.api.restore(kind, id));
+    if (isBack) this.changed.emit(kind);
     await this.load();
   }
 
   protected async purge({ kind, id }: Binned): Promise<void> {
     this.asked.set(null);
-    await this.do(() => this.api.purge(kind, id));
+    await this.changingBin.run(() => this.api.purge(kind, id));
     await this.load();
   }
 }

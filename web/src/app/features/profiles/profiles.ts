@@ -15,6 +15,7 @@ import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { Button } from 'primeng/button';
 import { InputText } from 'primeng/inputtext';
+import { faultPlace } from '@rondo/core/formats';
 import { PROFILE_VERSION, nineFerriesMix } from '@rondo/core/profile';
 import { documentActions, listActions } from '../../state/actions';
 import { STOCK_SURFACES, type Surface } from '@rondo/core/surface';
@@ -26,7 +27,7 @@ import { Tour } from '../../shared/ui/tour';
 import { SetUps } from '../../state/set-ups';
 import { Keep } from './keep';
 import { saveFile } from '../../shared/ui/save-file';
-import { IncomingFile } from '../../state/incoming-file';
+import { IncomingFile, type GivenFile, type RefusedFile } from '../../state/incoming-file';
 import { rememberImport } from '../../state/last-import';
 import { lastUsed } from '../../state/last-used';
 import { LibraryService } from '../../state/library';
@@ -34,13 +35,27 @@ import { Thumb } from '../../shared/panel/thumb';
 import { Shortcuts } from '../../shared/ui/shortcuts';
 import { profileFeature, selectStateOf } from '../../state/document';
 import { DocumentEditor } from '../../state/documents';
+import { DraftSaver } from '../../state/draft-saver';
+import { WholeFile } from '../../state/whole-file';
+import { UnsavedList } from '../../shared/ui/unsaved';
 import { selectListOf } from '../../state/list';
 
 const MOST_PICTURES = 3;
 
 @Component({
   selector: 'rondo-profiles',
-  imports: [Button, DatePipe, GoTo, Incoming, InputText, Keep, RouterLink, SetUpList, Thumb],
+  imports: [
+    Button,
+    DatePipe,
+    GoTo,
+    Incoming,
+    InputText,
+    Keep,
+    RouterLink,
+    SetUpList,
+    Thumb,
+    UnsavedList,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './profiles.html',
   styleUrl: './profiles.css',
@@ -79,8 +94,11 @@ export class Profiles {
     host: this.store.selectSignal(selectStateOf.host),
   };
   protected readonly refused = this.given.refused;
-  protected readonly incoming = this.given.file;
+  protected readonly incoming = this.given.files;
+  protected readonly faultPlace = faultPlace;
   private readonly api = inject(Api);
+  private readonly files = inject(WholeFile);
+  private readonly saver = inject(DraftSaver);
   private readonly keep = viewChild(Keep);
   protected readonly renaming = signal<string | null>(null);
   private readonly open = this.store.selectSignal(profileFeature.selectDocument);
@@ -143,28 +161,34 @@ export class Profiles {
     );
   }
 
-  /** Reads a file: what it would do is shown before it is done. */
+  /** Reads files: what each would do is shown before it is done. */
   protected async read(field: HTMLInputElement): Promise<void> {
-    const file = field.files?.[0];
+    const files = [...(field.files ?? [])];
     field.value = '';
-    if (file) await this.given.look(file);
+    if (files.length > 0) await this.given.look(files);
   }
 
-  protected taken(documents: readonly Imported[] | null): void {
-    const name = this.incoming()?.name ?? '';
-    this.incoming.set(null);
+  protected dismiss(refused: RefusedFile): void {
+    this.refused.update((all) => all.filter((one) => one !== refused));
+  }
+
+  protected taken(file: GivenFile, documents: readonly Imported[] | null): void {
+    this.given.leave(file);
     if (!documents) return;
-    this.closeChanged(documents);
-    rememberImport(name, documents);
+    this.tellReplaced(
+      documents,
+      `was replaced by “${file.name}”. What it was is among its versions.`,
+    );
+    rememberImport(file.name, documents);
     this.keep()?.lookAtImport();
     for (const kind of new Set(documents.map((one) => one.kind))) this.restored(kind);
   }
 
-  /** What a file has changed, or its taking back, is opened anew: what the page holds of it is of before. */
-  protected closeChanged(documents: readonly Imported[]): void {
+  /** What a file has changed, or its taking back, is shown anew wherever it is open. */
+  protected tellReplaced(documents: readonly Imported[], by: string): void {
     for (const { kind, id, did } of documents)
-      if ((did === 'new' || did === 'replaced') && this.opened[kind]().document?.id === id)
-        this.store.dispatch(documentActions.close({ kind }));
+      if (did === 'replaced' || (did === 'new' && this.opened[kind]().document?.id === id))
+        this.store.dispatch(listActions.replaced({ kind, id, by }));
   }
 
   protected restored(kind: StoredKind): void {
@@ -174,7 +198,10 @@ export class Profiles {
 
   protected async toFile(id: string, name: string): Promise<void> {
     try {
-      saveFile(name, await this.api.exported(id));
+      // What is on the screen, also where the server has another one, or none of it yet.
+      const mine = this.open()?.id === id ? this.open() : await this.saver.document('profile', id);
+      const file = mine ? await this.files.of('profile', mine) : (await this.api.exported(id)).file;
+      saveFile(name, file);
     } catch (error) {
       this.store.dispatch(listActions.failed({ kind: 'profile', message: words(error) }));
     }

@@ -120,7 +120,7 @@ export class TeachStrip {
   constructor() {
     void this.midi.resume();
     const stop = this.midi.watch((id, bytes, at) => this.hear(id, bytes, at));
-    this.engine.ports.divert(true);
+    this.engine.setTeaching(true);
     // Every input is listened to until one is chosen by touching its device.
     const unwatch = this.engine.ports.watchAll();
     const timer = setInterval(() => this.tick(), TICK_MS);
@@ -136,7 +136,7 @@ export class TeachStrip {
       stop();
       clearInterval(timer);
       clearTimeout(this.litTimer);
-      this.engine.ports.divert(false);
+      this.engine.setTeaching(false);
       stopOsc();
       this.engine.net.listenOsc(null);
       unwatch();

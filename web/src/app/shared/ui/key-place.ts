@@ -99,11 +99,11 @@ export class KeyPlace {
 
   protected choose(isReal: boolean): void {
     if (isReal) this.set('');
-    else this.engine.ports.choose(this.link(), SIMULATED);
+    else this.engine.choosePorts(this.link(), SIMULATED);
   }
 
   protected set(program: string): void {
     const net = { listen: null, to: null, from: [], keys: { program: program.trim() } };
-    this.engine.ports.choose(this.link(), { ...SIMULATED, real: true, net });
+    this.engine.choosePorts(this.link(), { ...SIMULATED, real: true, net });
   }
 }

@@ -165,7 +165,7 @@ export class OscPlace {
 
   protected choose(network: boolean): void {
     if (!network)
-      return this.engine.ports.choose(this.link(), { ...SIMULATED, net: this.choice().net });
+      return this.engine.choosePorts(this.link(), { ...SIMULATED, net: this.choice().net });
     const taken = Object.values(this.engine.ports.choices()).map(({ net }) => net?.listen ?? 0);
     let listen = FIRST_PORT;
     while (taken.includes(listen)) listen++;
@@ -174,7 +174,7 @@ export class OscPlace {
   }
 
   private take(net: NetChoice): void {
-    this.engine.ports.choose(this.link(), { ...SIMULATED, real: true, net });
+    this.engine.choosePorts(this.link(), { ...SIMULATED, real: true, net });
   }
 
   protected set(change: Partial<NetChoice>): void {

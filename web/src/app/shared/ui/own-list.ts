@@ -17,16 +17,19 @@ import { InputText } from 'primeng/inputtext';
 import { documentActions, listActions } from '../../state/actions';
 import { selectStateOf } from '../../state/document';
 import { DocumentEditor } from '../../state/documents';
-import { SCREEN_OF, type AnyDocument } from '../../state/kinds';
+import { DraftSaver } from '../../state/draft-saver';
+import { SCREEN_OF, type AnyDocument, type Kind } from '../../state/kinds';
+import { WholeFile } from '../../state/whole-file';
 import { selectListOf } from '../../state/list';
 import { Api } from '../../state/api';
 import { GoTo } from './go-to';
 import { SaveAlone } from './save-alone';
+import { UnsavedList } from './unsaved';
 
 /** What the user has made of a kind: open it, give it another name, duplicate it, delete it. */
 @Component({
   selector: 'rondo-own-list',
-  imports: [Button, DatePipe, GoTo, InputText, RouterLink, SaveAlone],
+  imports: [Button, DatePipe, GoTo, InputText, RouterLink, SaveAlone, UnsavedList],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (list().message; as text) {
@@ -34,6 +37,7 @@ import { SaveAlone } from './save-alone';
         {{ text }} <p-button label="Close" size="small" [text]="true" (onClick)="load()" />
       </p>
     }
+    <rondo-unsaved [kind]="kind()" />
     @if (list().documents; as own) {
       <ul>
         @for (one of own; track one.id) {
@@ -149,6 +153,8 @@ export class OwnList implements OnInit {
   private readonly store = inject(Store);
   private readonly editor = inject(DocumentEditor);
   private readonly api = inject(Api);
+  private readonly files = inject(WholeFile);
+  private readonly saver = inject(DraftSaver);
   private readonly lists = {
     surface: this.store.selectSignal(selectListOf.surface),
     host: this.store.selectSignal(selectListOf.host),
@@ -203,12 +209,14 @@ export class OwnList implements OnInit {
     else this.store.dispatch(listActions.rename({ kind, id, name }));
   }
 
-  /** One of them as it is saved, for a file of its own. */
+  /** One of them for a file of its own: as it is on the screen, saved or not. */
   protected whatOf(id: string) {
-    return async () =>
-      this.kind() === 'surface'
-        ? { surfaces: [(await this.api.open('surface', id)).document] }
-        : { hosts: [(await this.api.open('host', id)).document] };
+    return async () => {
+      const kind = this.kind();
+      const open = this.opened[kind]().document;
+      const mine = open?.id === id ? open : await this.saver.document(kind, id);
+      return this.files.of(kind, mine ?? (await this.api.open<Kind>(kind, id)).document);
+    };
   }
 
   protected duplicate(id: string): void {

@@ -222,12 +222,12 @@ export class Ports {
 
   protected choose(link: string, end: 'input' | 'output', value: string): void {
     if (value === SIMULATION) {
-      this.engine.ports.choose(link, SIMULATED);
+      this.engine.choosePorts(link, SIMULATED);
       return;
     }
     const ports = end === 'input' ? this.engine.midi.inputs() : this.engine.midi.outputs();
     const port = ports.find(({ id }) => id === value) ?? null;
-    this.engine.ports.choose(link, {
+    this.engine.choosePorts(link, {
       ...this.engine.ports.choiceOf(link),
       real: true,
       [end]: port,

@@ -1,5 +1,5 @@
 import { ApplicationRef, DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
-import { matchKeybindingPress, parseKeybinding, type KeybindingPress } from 'tinykeys';
+import { matchKeyBindingPress, parseKeybinding, type KeyBindingPress } from 'tinykeys';
 import { hasKeyboard } from './typing';
 
 const KEY = 'rondo.singleKeys';
@@ -20,7 +20,7 @@ export interface Shortcut {
 
 interface Scope {
   readonly name: string;
-  readonly shortcuts: readonly (Shortcut & { readonly presses: readonly KeybindingPress[] })[];
+  readonly shortcuts: readonly (Shortcut & { readonly presses: readonly KeyBindingPress[] })[];
 }
 
 /** A key that writes a character, with no modifier that makes it a command (WCAG 2.1.4). */
@@ -78,7 +78,7 @@ export class Shortcuts {
     if (!this.single() && isSingle(event)) return;
     for (const { shortcuts } of this.help())
       for (const { presses, run, when } of shortcuts) {
-        if (!run || !presses.some((press) => matchKeybindingPress(event, press))) continue;
+        if (!run || !presses.some((press) => matchKeyBindingPress(event, press))) continue;
         if (when && !when()) continue;
         event.preventDefault();
         run(event);

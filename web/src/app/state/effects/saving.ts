@@ -14,7 +14,7 @@ import {
   withLatestFrom,
   type Observable,
 } from 'rxjs';
-import { documentActions } from '../actions';
+import { documentActions, listActions } from '../actions';
 import { Api } from '../api';
 import { selectStateOf, statesNow, type DocumentState } from '../document';
 import { Drafts } from '../drafts';
@@ -33,17 +33,68 @@ const stateOf = (store: Store, kind: Kind): Observable<DocumentState<AnyDocument
 const ofEach = <T>(does: (kind: Kind) => Observable<T>): Observable<T> =>
   from(KINDS).pipe(mergeMap(does));
 
-/** Keeps what is not acknowledged in this browser, and drops it once it is. */
+/** Keeps what is not acknowledged in this browser, edit by edit, until the server has it. */
 export const keepDrafts = createEffect(
-  (store = inject(Store), drafts = inject(Drafts)) =>
-    ofEach((kind) =>
-      stateOf(store, kind).pipe(
-        tap(({ document, revision, save, leads }) => {
-          if (!document || !leads) return;
-          if (save === 'saved') void drafts.drop(kind, document.id);
-          else if (save !== 'saving') void drafts.keep(kind, { revision, document });
-        }),
+  (
+    actions$ = inject(Actions),
+    now = statesNow(inject(Store)),
+    drafts = inject(Drafts),
+    open = new Map<Kind, string>(),
+  ) =>
+    actions$.pipe(
+      ofType(
+        documentActions.open,
+        documentActions.close,
+        documentActions.opened,
+        documentActions.leads,
+        documentActions.edit,
+        documentActions.undo,
+        documentActions.redo,
+        documentActions.ordered,
+        documentActions.saved,
+        documentActions.saveFailed,
+        documentActions.keepMine,
+        listActions.deleted,
       ),
+      tap((action) => {
+        const { kind } = action;
+        const { document, leads, made, revision, save, staleAt } = now(kind);
+        const last = open.get(kind);
+        if (last !== undefined && last !== document?.id) {
+          drafts.end(kind, last);
+          open.delete(kind);
+        }
+        if (action.type === listActions.deleted.type) return void drafts.drop(kind, action.id);
+        if (!document || !leads) return;
+        const { id } = document;
+        switch (action.type) {
+          case documentActions.opened.type:
+          case documentActions.leads.type:
+            open.set(kind, id);
+            drafts.begin(kind, document, revision, save === 'saved');
+            if (staleAt !== null) drafts.answered(kind, id, { failure: 'stale', message: '' });
+            return;
+          case documentActions.edit.type:
+          case documentActions.undo.type:
+          case documentActions.redo.type:
+            if (made) drafts.edited(kind, document, made.edit);
+            return;
+          case documentActions.ordered.type:
+            if (action.id === id) drafts.edited(kind, document, action.edit.edit);
+            return;
+          case documentActions.saved.type:
+            if (action.document.id === id) drafts.answered(kind, id, action);
+            return;
+          case documentActions.saveFailed.type: {
+            const { failure, message } = action;
+            if (action.id === id && failure !== 'away')
+              drafts.answered(kind, id, { failure, message });
+            return;
+          }
+          case documentActions.keepMine.type:
+            drafts.builtOn(kind, id, revision);
+        }
+      }),
     ),
   { functional: true, dispatch: false },
 );

@@ -11,6 +11,7 @@ import { Drafts } from '../drafts';
 import { askAgain } from '../opening';
 import { KINDS, readAs, type AnyDocument, type Kind } from '../kinds';
 import { libraryFeature } from '../library';
+import { MOST_KEPT } from '../steps';
 import { Windows, type Standing, type Told } from '../windows';
 
 type State = DocumentState<AnyDocument>;
@@ -69,6 +70,10 @@ export const hearWindows = createEffect(
       const { of, id } = message;
       const state = now(of);
       const { replica, leads } = state;
+      if (message.kind === 'replaced') {
+        store.dispatch(listActions.replaced({ kind: of, id, by: message.by, isHeard: true }));
+        return;
+      }
       if (state.document?.id !== id || !replica) return;
       switch (message.kind) {
         case 'join':
@@ -129,6 +134,31 @@ export const hearLibrary = createEffect(
       }),
     );
   },
+  { functional: true, dispatch: false },
+);
+
+/** What took the place of a document is shown at once wherever it is open, and said. */
+export const showReplaced = createEffect(
+  (
+    actions$ = inject(Actions),
+    store = inject(Store),
+    windows = inject(Windows),
+    messages = inject(MessageService),
+    now = statesNow(inject(Store)),
+  ) =>
+    actions$.pipe(
+      ofType(listActions.replaced),
+      tap(({ kind, id, by, isHeard }) => {
+        if (!isHeard) windows.tell({ kind: 'replaced', of: kind, id, by });
+        store.dispatch(listActions.load({ kind }));
+        if (kind !== 'profile') store.dispatch(libraryActions.need({ kind, ids: [id] }));
+        const { document, leads, save } = now(kind);
+        if (document?.id !== id) return;
+        // What is not saved yet is the user's to choose, as wherever two have saved.
+        if (leads && save === 'saved') store.dispatch(documentActions.takeTheirs({ kind }));
+        messages.add({ key: 'said', summary: `“${document.name}” ${by}`, life: 12_000 });
+      }),
+    ),
   { functional: true, dispatch: false },
 );
 
@@ -218,24 +248,44 @@ export const leave = createEffect(
   { functional: true, dispatch: false },
 );
 
-/** Says that a step could not be taken back, since another window has changed the same since. */
-export const sayLost = createEffect(
+/** Says that a step could not be done, what stands in its way, and how to go on. */
+export const sayRefused = createEffect(
   (store = inject(Store), messages = inject(MessageService)) =>
     from(KINDS).pipe(
       mergeMap((kind) =>
         store.select<State>(selectStateOf[kind]).pipe(
-          map(({ lost }) => lost),
+          map(({ refused }) => refused),
           distinctUntilChanged(),
+          map((refused) => ({ kind, refused })),
         ),
       ),
-      filter((lost) => lost !== null),
-      tap(({ name }) =>
+      tap(({ kind, refused }) => {
+        messages.clear('step');
+        if (!refused) return;
+        const { name, by, way } = refused;
+        if (way === 'end') {
+          messages.add({ key: 'said', summary: STEPS_END, life: 6_000 });
+          return;
+        }
         messages.add({
-          key: 'said',
-          summary: `“${name}” stays: the same place has been changed since.`,
-          life: 8_000,
-        }),
-      ),
+          key: 'step',
+          severity: 'warn',
+          summary: `“${name}” ${NOT_DONE[way]}`,
+          detail: by
+            ? `“${by}”, from another window, has changed the same place since.`
+            : 'The same place has been changed since, in another window or browser, or by an import.',
+          data: { kind, canBeLeftOut: way !== 'edit' },
+          sticky: true,
+        });
+      }),
     ),
   { functional: true, dispatch: false },
 );
+
+const STEPS_END = `Nothing older can be taken back: the last ${MOST_KEPT} steps are kept when a page is opened again. Earlier states are under Versions.`;
+
+const NOT_DONE = {
+  undo: 'was not taken back.',
+  redo: 'was not done again.',
+  edit: 'was not done.',
+} as const;

@@ -278,7 +278,7 @@ export class RepeatPanel {
 
   protected copyTo(id: string, layer: string): void {
     this.bench.edit((profile) =>
-      copyToLayer(profile, `Copy to ${profile.layers[layer].label}`, [id], layer),
+      copyToLayer(profile, `Copy to ${profile.layers[layer].label}`, [id], layer, 'replace'),
     );
   }
 

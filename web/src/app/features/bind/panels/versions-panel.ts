@@ -24,6 +24,7 @@ import { Api, words, type Version } from '../../../state/api';
 import { profileFeature } from '../../../state/document';
 import { LibraryService } from '../../../state/library';
 import { Choice } from '../../../shared/ui/form';
+import { Task, TaskFault } from '../../../shared/ui/task';
 import { PanelHead } from './panel-head';
 import { Workbench } from '../workbench';
 
@@ -39,7 +40,7 @@ const TIME = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 
 /** What was saved of the profile, by day and sitting: looked at on the drawing, named, and brought back. */
 @Component({
   selector: 'rondo-versions-panel',
-  imports: [Button, Choice, DatePipe, PanelHead],
+  imports: [Button, Choice, DatePipe, PanelHead, TaskFault],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './versions-panel.html',
   styleUrls: ['../../../shared/ui/panel.css', './versions-panel.css'],
@@ -113,6 +114,7 @@ export class VersionsPanel {
   });
 
   private readonly shownLayer = signal('');
+  protected readonly naming = new Task();
 
   constructor() {
     // The drawing shows it as it was, with what differs marked.
@@ -191,7 +193,7 @@ export class VersionsPanel {
     const id = this.bench.profile()?.id;
     const name = label?.trim() ?? null;
     if (!id || !version || name === '') return;
-    await this.do(() => this.api.callVersion('profile', id, version.revision, name));
+    await this.naming.run(() => this.api.callVersion('profile', id, version.revision, name));
     await this.load();
   }
 

@@ -167,7 +167,7 @@ export class WhenPanel {
   protected rebind(id: string): void {
     const to = this.bench.layer();
     this.bench.edit((profile) =>
-      copyToLayer(profile, `Copy to ${profile.layers[to].label}`, [id], to),
+      copyToLayer(profile, `Copy to ${profile.layers[to].label}`, [id], to, 'replace'),
     );
   }
 

@@ -125,7 +125,7 @@ test('each reason to stop is told at its own station, as long as it holds', () =
 });
 
 test('a message that no control sends is told until a control is touched again', () => {
-  const frame = stillFrame(PLAN);
+  const frame = stillFrame(PLAN, { layers: [], bank: 0 });
   expect(strayText(frame)).toBeNull();
   frame.setHead(Head.StrayAt, 5);
   frame.setHead(Head.StrayLink, 0);

@@ -16,10 +16,14 @@ import {
   addBindingTo,
   copyToLayer,
   editBindings,
+  landingOn,
+  moveToLayer,
   removeBindings,
   type Action,
   type Behaviour,
   type Cause,
+  type Landing,
+  type Profile,
 } from '@rondo/core/profile';
 import { TAKEOVERS, type Takeover } from '@rondo/core/surface';
 import { selectionActions } from '../../../state/actions';
@@ -28,7 +32,7 @@ import { enterChoices, stateChoices } from '../round/state-choices';
 import { Finder } from '../round/finder';
 import { BEHAVIOUR_WORDS } from '../../../shared/words/behaviour-words';
 import { Workbench } from '../workbench';
-import { ActMenu, Choice, type Option } from '../../../shared/ui/form';
+import { ActMenu, Choice, Switch, type Option } from '../../../shared/ui/form';
 import { InputText } from 'primeng/inputtext';
 import { OTHER_EDITS, behave, groupAs, onlyWhile, takeOverBy, type BulkEdit } from './bulk-edits';
 import { Mends } from './mends';
@@ -37,7 +41,7 @@ import { TAKEOVER_WORDS, rowOf, type Row } from './sheet-rows';
 /** All bindings as lines: filtered, sorted, edited many at a time; what is broken with its mend. */
 @Component({
   selector: 'rondo-sheet',
-  imports: [ActMenu, Button, Choice, Finder, FormsModule, InputText, TableModule],
+  imports: [ActMenu, Button, Choice, Finder, FormsModule, InputText, Switch, TableModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './sheet.html',
   styleUrl: './sheet.css',
@@ -55,6 +59,8 @@ export class Sheet {
   /** Only lines that are broken are shown. */
   readonly onlyBroken = model(false);
   protected readonly chosen = signal<Row[]>([]);
+  /** Edits are for the chosen lines that are hidden by filters, too. */
+  protected readonly withHidden = signal(false);
   /** Cause that waits for its action, or the word for choosing the cause itself. */
   protected readonly making = signal<'cause' | Cause | null>(null);
   protected readonly mends = inject(Mends);
@@ -81,6 +87,27 @@ export class Sheet {
         (!this.onlyBroken() || this.brokenCount() === 0 || row.broken !== null),
     );
   });
+  private readonly inSight = computed(() => new Set(this.rows().map(({ id }) => id)));
+  protected readonly hidden = computed(
+    () => this.chosen().filter(({ id }) => !this.inSight().has(id)).length,
+  );
+  /** What edits are for: what is shown of the chosen lines, unless said otherwise. */
+  private readonly aimedAt = computed(() =>
+    this.chosen()
+      .map(({ id }) => id)
+      .filter((id) => this.withHidden() || this.inSight().has(id)),
+  );
+  protected readonly count = computed(() => this.aimedAt().length);
+  /** Lines on their way to a layer on which they meet others, until it is said what becomes of these. */
+  protected readonly landing = signal<{
+    readonly does: 'move' | 'copy';
+    readonly layer: string;
+    readonly label: string;
+    readonly ids: readonly string[];
+    readonly count: number;
+  } | null>(null);
+  /** How the last move or copy ended. */
+  protected readonly landed = signal('');
   protected readonly brokenCount = computed(() => this.all().filter(({ broken }) => broken).length);
   /** What is broken of layers, which have no line. */
   protected readonly brokenLayers = computed(() => {
@@ -173,7 +200,7 @@ export class Sheet {
   }
 
   private many(name: string, change: BulkEdit): void {
-    const ids = this.chosen().map(({ id }) => id);
+    const ids = this.aimedAt();
     this.bench.edit((profile) =>
       editBindings(profile, `${name}, ${ids.length} bindings`, ids, change),
     );
@@ -186,17 +213,39 @@ export class Sheet {
     queueMicrotask(() => this.chosen.set(this.all().filter(({ id }) => ids.has(id))));
   }
 
-  protected moveTo(layer: string): void {
-    this.many('Move to another layer', (binding) => {
-      binding.layer = layer;
-    });
+  /** Where lines would land on others it is asked first what becomes of those. */
+  protected bring(does: 'move' | 'copy', layer: string): void {
+    const profile = this.bench.profile();
+    if (!profile) return;
+    const ids = this.aimedAt();
+    const { label } = profile.layers[layer];
+    const count = landingOn(profile, ids, layer);
+    this.landed.set('');
+    this.landing.set({ does, layer, label, ids, count });
+    if (count === 0) this.land('beside');
   }
 
-  protected copyTo(layer: string): void {
-    const ids = this.chosen().map(({ id }) => id);
-    this.bench.edit((profile) =>
-      copyToLayer(profile, `Copy ${ids.length} to ${profile.layers[layer].label}`, ids, layer),
+  protected land(way: Landing): void {
+    const landing = this.landing();
+    const before = this.bench.profile();
+    this.landing.set(null);
+    if (!landing || !before) return;
+    const { does, layer, label, ids } = landing;
+    const on = ({ bindings, bindingOrder }: Profile) =>
+      bindingOrder.filter((id) => bindings[id].layer === layer);
+    const kept = new Set(on(before));
+    const after = this.bench.edit((profile) =>
+      does === 'move'
+        ? moveToLayer(profile, `Move ${ids.length} to ${label}`, ids, layer, way)
+        : copyToLayer(profile, `Copy ${ids.length} to ${label}`, ids, layer, way),
     );
+    const arrived = after ? on(after).filter((id) => !kept.has(id)).length : 0;
+    const coming = ids.filter((id) => before.bindings[id]?.layer !== layer).length;
+    this.landed.set(
+      `${arrived} ${does === 'move' ? 'moved' : 'copied'} to ${label}.` +
+        (arrived < coming ? ` ${coming - arrived} stay where they are.` : ''),
+    );
+    this.keepChosen();
   }
 
   protected setBehaviour(behaviour: Behaviour): void {
@@ -217,9 +266,9 @@ export class Sheet {
   }
 
   protected remove(): void {
-    const ids = this.chosen().map(({ id }) => id);
+    const ids = this.aimedAt();
     this.bench.edit((profile) => removeBindings(profile, `Remove ${ids.length} bindings`, ids));
-    this.chosen.set([]);
+    this.keepChosen();
   }
 
   protected take(action: Action): void {
