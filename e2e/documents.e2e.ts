@@ -61,12 +61,13 @@ test('a profile file is taken whole, or refused whole with the path of each faul
       mimeType: 'application/json',
       buffer: Buffer.from(content),
     });
-  await give(JSON.stringify({ ...good, name: '', layerOrder: ['base', 'ghost'] }));
+  await give(JSON.stringify({ ...good, name: '', layers: {} }, null, 2));
   const told = page.getByRole('alert');
   await expect(told).toContainText('“mix.json” was not read');
-  await expect(told).toContainText('layerOrder › 1 “ghost” is not among the layers');
-  await give('{');
-  await expect(told).toContainText('is not JSON');
+  await expect(told).toContainText(/Line \d+, column \d+: name must not be empty/);
+  await give('{\n  "name" "x"\n}');
+  await expect(told).toContainText('Line 2, column 10');
+  await expect(told).toContainText('is not JSON: a colon is missing');
   await expect(page.getByRole('listitem').filter({ hasText: 'Saved' })).toHaveCount(3);
   await give(JSON.stringify(good));
   // What it would do is shown before it is done.

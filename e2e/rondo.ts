@@ -1,6 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -17,12 +17,16 @@ export { expect };
 
 const PROGRAM = fileURLToPath(new URL('../server/dist/main.mjs', import.meta.url));
 
-/** A Rondo with a data folder of its own. */
+/** A Rondo with a data folder of its own, which begins as a copy where one is given. */
 export class Server {
   address = '';
-  private readonly folder = mkdtempSync(join(tmpdir(), 'rondo-e2e-'));
+  readonly folder = mkdtempSync(join(tmpdir(), 'rondo-e2e-'));
   private child: ChildProcess | null = null;
   private port = 0;
+
+  constructor(like?: string) {
+    if (like) cpSync(like, this.folder, { recursive: true });
+  }
 
   async start(): Promise<void> {
     const child = spawn(process.execPath, [PROGRAM], {
@@ -55,6 +59,13 @@ export class Server {
     child.kill('SIGKILL');
     await once(child, 'exit');
   }
+  /** Ends it as a person does, with all that it has written in its place. */
+  async end(): Promise<void> {
+    const { child } = this;
+    this.child = null;
+    child?.kill('SIGTERM');
+    if (child) await once(child, 'exit');
+  }
   remove(): void {
     rmSync(this.folder, { recursive: true, force: true });
   }
@@ -70,9 +81,31 @@ function watch(page: Page, complaints: string[]): void {
   });
 }
 
-export const test = base.extend<{ server: Server; bind: Bench; complaints: string[] }>({
-  server: async ({}, use) => {
-    const server = new Server();
+/** A data folder with the demo in it, as the first start makes one: made once for all tests of a worker. */
+async function firstStart(): Promise<string> {
+  const server = new Server();
+  await server.start();
+  await server.end();
+  return server.folder;
+}
+
+interface Rooms {
+  readonly server: Server;
+  readonly bind: Bench;
+  readonly complaints: string[];
+}
+
+export const test = base.extend<Rooms, { fresh: string }>({
+  fresh: [
+    async ({}, use) => {
+      const folder = await firstStart();
+      await use(folder);
+      rmSync(folder, { recursive: true, force: true });
+    },
+    { scope: 'worker' },
+  ],
+  server: async ({ fresh }, use) => {
+    const server = new Server(fresh);
     await server.start();
     await use(server);
     await server.stop();

@@ -96,8 +96,11 @@ test('undo takes back what was done in its own window, and what was changed ther
   await rename(other, 'Theirs');
   await expect(nameOf(page)).toHaveValue('Theirs');
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
-  await expect(page.getByText('the same place has been changed since')).toBeVisible();
+  await expect(page.getByText('“Rename to “Theirs””, from another window')).toBeVisible();
   await expect(nameOf(page)).toHaveValue('Theirs');
+  // It stays the next step until it is left out on purpose.
+  await page.getByRole('button', { name: 'Leave it out' }).click();
+  await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
 });
 
 test('each window takes back its own after it was loaded again, whichever of them leads then', async ({

@@ -182,6 +182,25 @@ export const takesKeys = ({ functions }: HostModel): boolean => {
 /** What a host can do and show, and the messages for it. */
 export type HostModel = z.infer<typeof hostModelSchema>;
 
+/**
+ * A host that ships with Rondo, with what its schema would fill in where it is left out. The schema itself is asked in the
+ * tests, once for all, and not at each start of a page, a worker or a server.
+ */
+export const stockModel = (
+  model: Pick<HostModel, 'id' | 'name' | 'about' | 'strips' | 'bytesPerSecond'> &
+    Partial<Pick<HostModel, 'stripWord' | 'selectedWord' | 'ask' | 'arms' | 'focus' | 'tells'>> & {
+      readonly functions: readonly object[];
+    },
+): HostModel => ({
+  stripWord: 'strip',
+  selectedWord: 'the selected strip',
+  tells: 'all',
+  ...model,
+  functions: model.functions.map(
+    (fn) => ({ words: [], law: 'switch', rest: 0, ...fn }) as unknown as HostFunction,
+  ),
+});
+
 /** The unit that a strip belongs to, from 0. */
 export function unitOf({ units }: Pick<HostModel, 'units'>, strip: number): number {
   let rest = strip;

@@ -237,14 +237,27 @@ export const close = (page: Page): void => {
   page.app.destroy();
 };
 
-/** Loads a window again: what it can take back comes with it. */
+/** A window is left in this very moment, as the page does it: whatever it had not stored yet it will never store. */
+function left(room: Room, { name, state, drafts, app }: Page): void {
+  const { past, future, isCut, document, leads, save, revision } = state();
+  const steps = new FakeSteps(room, name);
+  const kept = { past: [...past], future: [...future], isCut };
+  if (document) steps.keepOwn('profile', ID, kept);
+  if (document && leads && save !== 'saved') {
+    drafts.keepNow('profile', { revision, document });
+    drafts.keepSentNow('profile', ID);
+    steps.keepNow('profile', ID, kept);
+  }
+  Object.assign(drafts, { write: () => Promise.resolve(), put: () => Promise.resolve() });
+  app.destroy();
+}
+
+/** Loads a window again. */
 export async function reloaded(room: Room, server: FakeServer, page: Page): Promise<Page> {
-  const { past, future, isCut, document } = page.state();
-  const steps = new FakeSteps(room, page.name);
-  if (document) steps.keepOwn('profile', ID, { past: [...past], future: [...future], isCut });
-  await pass(150);
-  close(page);
-  await pass(150);
+  // What it has told is on its way.
+  await pass(0);
+  left(room, page);
+  page.windows.leave();
   const next = await pageOf(room, server, page.name);
   await opened(next);
   return next;

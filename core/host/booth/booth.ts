@@ -1,4 +1,4 @@
-import { hostModelSchema, type HostModel } from '../catalogue.js';
+import { stockModel, type HostModel } from '../catalogue.js';
 import { inTradeColour } from '../trade-colours.js';
 import { deckFunctions } from './deck-functions.js';
 import { effectFunctions } from './effect-functions.js';
@@ -10,7 +10,7 @@ import { upTo } from './sketches.js';
 import { stemFunctions } from './stem-functions.js';
 
 /** The Booth: a simulated DJ mixer program with four decks and invented records. */
-export const BOOTH: HostModel = hostModelSchema.parse({
+export const BOOTH: HostModel = stockModel({
   id: 'booth',
   name: 'Booth',
   about: 'A simulated DJ mixer with four decks, stems, effects, samplers and invented records.',

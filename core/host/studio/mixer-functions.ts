@@ -101,7 +101,7 @@ export const mixerFunctions = () =>
       kind: 'text',
       per: 'strip',
       messages: STRIPS.map((_, strip) => ({
-        report: { type: 'text', header: [PRIVATE, NAME, strip] },
+        report: { type: 'text', header: [PRIVATE, NAME, strip], gap: 0 },
       })),
     },
   ] as const;

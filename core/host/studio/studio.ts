@@ -1,4 +1,4 @@
-import { hostModelSchema, type HostModel } from '../catalogue.js';
+import { stockModel, type HostModel } from '../catalogue.js';
 import { inTradeColour } from '../trade-colours.js';
 import { clipFunctions } from './clip-functions.js';
 import { focusFunctions } from './focus-functions.js';
@@ -15,7 +15,7 @@ import { transportFunctions } from './transport-functions.js';
  * The Studio: a simulated DAW with the session of *Nine Ferries*, spoken to in plain controllers.
  * On/off functions use 102–119, undefined in MIDI 1.0 and so safest for private links.
  */
-export const STUDIO: HostModel = hostModelSchema.parse({
+export const STUDIO: HostModel = stockModel({
   arms: 'arm',
   id: 'studio',
   name: 'Studio',

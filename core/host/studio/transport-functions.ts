@@ -96,6 +96,6 @@ export const transportFunctions = () =>
       category: 'View',
       kind: 'text',
       per: 'host',
-      messages: [{ report: { type: 'text', header: [PRIVATE, CLOCK_TEXT] } }],
+      messages: [{ report: { type: 'text', header: [PRIVATE, CLOCK_TEXT], gap: 0 } }],
     },
   ] as const;

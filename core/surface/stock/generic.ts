@@ -1,5 +1,6 @@
-import { surfaceSchema, type Surface } from '../surface.js';
+import type { Surface } from '../surface.js';
 import { controller, keyboard, keyboardWidth, note, run, type Drawn } from './parts.js';
+import { stock } from './stock.js';
 
 /*
  * Plain starting points. Controllers from 102 on are undefined in MIDI 1.0 and so safest; where they do not reach, the
@@ -13,7 +14,7 @@ const generic = (
   width: number,
   height: number,
   controls: Drawn[],
-): Surface => surfaceSchema.parse({ id, name, about, width, height, controls });
+): Surface => stock({ id, name, about, width, height, controls });
 
 const faders = (total: number, y: number): Drawn[] =>
   run(total, (i) => ({

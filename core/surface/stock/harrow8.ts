@@ -1,6 +1,7 @@
 import { DESK_HEADER, DESK_UNITS, type DeskUnit } from '@rondo/core/wire';
-import { LAMPS, surfaceSchema, type Surface } from '../surface.js';
+import { LAMPS, type Surface } from '../surface.js';
 import type { Drawn } from './parts.js';
+import { stock } from './stock.js';
 
 /*
  * Harrow 8, an invented desk. Panel: our own arrangement. Messages: the Mackie-style control protocol,
@@ -179,7 +180,7 @@ export const JOG_AND_COUNTER: readonly Drawn[] = [
 ];
 
 /** The motor-fader desk of the demo: eight strips and a master, Mackie-style. */
-export const HARROW_8: Surface = surfaceSchema.parse({
+export const HARROW_8: Surface = stock({
   id: 'harrow-8',
   name: 'Harrow 8',
   about: 'Motor-fader desk with eight strips, a master and a jog wheel. Mackie-style, USB.',
@@ -222,7 +223,7 @@ export const HARROW_8: Surface = surfaceSchema.parse({
 });
 
 /** The extender beside it: eight strips more, and nothing else. */
-export const HARROW_8_SIDE: Surface = surfaceSchema.parse({
+export const HARROW_8_SIDE: Surface = stock({
   id: 'harrow-8-side',
   name: 'Harrow 8 Side',
   about: 'Extender of the Harrow 8: eight strips more, on a port of its own. Mackie-style, USB.',

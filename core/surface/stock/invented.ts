@@ -1,5 +1,6 @@
-import { surfaceSchema, type Surface } from '../surface.js';
+import type { Surface } from '../surface.js';
 import { controller, keyboard, keyboardWidth, note, run, type Drawn } from './parts.js';
+import { stock } from './stock.js';
 
 /*
  * Invented surfaces of the demo. Panels and messages are our own. Controllers are chosen from the numbers that MIDI 1.0
@@ -7,7 +8,7 @@ import { controller, keyboard, keyboardWidth, note, run, type Drawn } from './pa
  */
 
 /** 14 rotaries in two rows of seven, 5 short faders, 6 buttons; plain controllers, no return. */
-export const BURROW_14: Surface = surfaceSchema.parse({
+export const BURROW_14: Surface = stock({
   id: 'burrow-14',
   name: 'Burrow 14',
   about: 'Knob box: 14 rotaries, 5 short faders, 6 buttons. Plain controllers, nothing comes back.',
@@ -102,7 +103,7 @@ const cobbleEdge = (index: number, number: number, x: number, y: number): Drawn 
 });
 
 /** 8×8 colour pads with 12 edge buttons, eight below and four at the left; 64-colour table. */
-export const COBBLE_64: Surface = surfaceSchema.parse({
+export const COBBLE_64: Surface = stock({
   id: 'cobble-64',
   name: 'Cobble 64',
   about: 'Pad grid: 8×8 colour pads and 12 edge buttons. 64 colours, USB.',
@@ -127,7 +128,7 @@ export const COBBLE_64: Surface = surfaceSchema.parse({
 });
 
 /** 12 pedals in two arcs of six, one expression pedal. */
-export const TREADLE: Surface = surfaceSchema.parse({
+export const TREADLE: Surface = stock({
   id: 'treadle',
   name: 'Treadle',
   about: 'Foot board: 12 pedals in two arcs of six and an expression pedal. DIN.',
@@ -180,7 +181,7 @@ const onPages = (part: 'value' | 'push', number: number) => ({
 });
 
 /** 32 keys, 6 pads, 5 knobs, 2 faders, pitch and modulation wheels, 4 transport buttons, three onboard pages. */
-export const PLINTH_32: Surface = surfaceSchema.parse({
+export const PLINTH_32: Surface = stock({
   id: 'plinth-32',
   name: 'Plinth 32',
   about: 'Keyboard with 32 keys, 6 pads, 5 knobs, 2 faders, two wheels and three onboard pages.',
@@ -262,7 +263,7 @@ export const PLINTH_32: Surface = surfaceSchema.parse({
 const HALVES = ['Left', 'Right'] as const;
 
 /** Two-channel club mixer, sends only; three-position switch, centre-detent knobs, self-latching buttons. */
-export const CROSSTIE_2: Surface = surfaceSchema.parse({
+export const CROSSTIE_2: Surface = stock({
   id: 'crosstie-2',
   name: 'Crosstie 2',
   about: 'Two-channel club mixer that also sends messages. It takes none: no lights can be driven.',
@@ -367,7 +368,7 @@ export const CROSSTIE_2: Surface = surfaceSchema.parse({
 });
 
 /** A touch screen: what it sends and takes goes by OSC. */
-export const PANE: Surface = surfaceSchema.parse({
+export const PANE: Surface = stock({
   id: 'pane',
   name: 'Pane',
   about: 'Touch screen with 6 faders, 12 keys and a touch strip, over OSC.',

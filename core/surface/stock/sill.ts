@@ -1,13 +1,19 @@
-import { surfaceSchema, type Surface } from '../surface.js';
+import type { Surface } from '../surface.js';
 import { run } from './parts.js';
+import { stock } from './stock.js';
 
 /** Header of its own texts: the number that is nobody's (MIDI 1.0, for use within a house), then which line. */
-const text = (line: number) => ({ type: 'text', header: [0x7d, 0x53, line], width: 24 }) as const;
+const text = (line: number) => ({
+  type: 'text' as const,
+  header: [0x7d, 0x53, line],
+  width: 24,
+  gap: 0,
+});
 const controller = (number: number) => ({ type: 'controller', channel: 1, number }) as const;
 const note = (number: number) => ({ type: 'note', channel: 1, number }) as const;
 
 /** A surface that there is on glass only: it is played on a phone or tablet. */
-export const SILL: Surface = surfaceSchema.parse({
+export const SILL: Surface = stock({
   id: 'sill',
   name: 'Sill',
   about: 'For a phone or tablet: 4 faders, 8 keys, an XY pad, a list and two large labels.',

@@ -1,6 +1,7 @@
-import { surfaceSchema, type Surface } from '../surface.js';
+import type { Surface } from '../surface.js';
 import { DESK, JOG_AND_COUNTER, STRIP_WIDTH, deskFader, deskStrip, lampKey } from './harrow8.js';
 import { controller, type Drawn } from './parts.js';
+import { stock } from './stock.js';
 
 /*
  * A unit with everything that the Mackie-style protocol knows (common practice, no source), for desks that have more
@@ -61,7 +62,7 @@ const keys: Drawn[] = KEYS.flatMap(([first, names]) =>
 }));
 
 /** A Mackie-style main unit with every key of the protocol. */
-export const WHOLE_DESK: Surface = surfaceSchema.parse({
+export const WHOLE_DESK: Surface = stock({
   id: 'whole-desk',
   name: 'Mackie-style desk',
   about: 'Everything the Mackie-style protocol knows: eight strips, a master, and all of its keys.',

@@ -37,6 +37,14 @@ export class EngineWorkers {
     return this.player !== null;
   }
 
+  /** Whether any window of this browser plays. */
+  async isPlayedAnywhere(): Promise<boolean> {
+    if (this.isPlaying) return true;
+    const { locks } = navigator as { readonly locks?: LockManager };
+    const { held = [] } = (await locks?.query()) ?? {};
+    return held.some(({ name }) => name === ENGINE_LOCK);
+  }
+
   /** Takes the engine's place in this browser, now or as soon as the other window closes. */
   start(): void {
     if (this.home() !== 'starting') return;

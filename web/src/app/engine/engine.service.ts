@@ -39,6 +39,7 @@ export class EngineService {
   /** What changes how it is played goes to the engine that plays, whichever window it is said in. */
   readonly orders = new OrderChannel({
     plays: () => this.workers.isPlaying,
+    isPlayedAnywhere: () => this.workers.isPlayedAnywhere(),
     profile: () => this.profile?.id ?? null,
     obey: (order, from) => this.obey(order, from),
     standing: () => this.standing(),
@@ -352,8 +353,10 @@ export class EngineService {
   }
 
   /** Plays a profile as a set-up has it. */
-  goOver(setUp: SetUp): void {
-    this.orders.give({ kind: 'setUp', setUp });
+  async goOver(setUp: SetUp): Promise<void> {
+    if (await this.workers.isPlayedAnywhere()) this.orders.give({ kind: 'setUp', setUp });
+    // Nothing plays yet: its profile begins so when it is opened.
+    else this.play(setUp);
   }
 
   /** Does what is ordered, in the window that plays. */

@@ -28,6 +28,8 @@ type Said = z.infer<typeof saidSchema>;
 export interface OrderOwner {
   /** Whether this window plays. */
   plays(): boolean;
+  /** Whether any window plays; where none does there is nobody who could answer. */
+  isPlayedAnywhere(): Promise<boolean>;
   /** The profile that is open here. */
   profile(): string | null;
   /** Does what is ordered, by a window of that name; only asked where this window plays. */
@@ -89,7 +91,13 @@ export class OrderChannel {
     const n = ++this.count;
     this.asked.set(n, order);
     this.say({ said: 'order', from: this.me, n, profile, order });
-    setTimeout(() => this.end(n, 'noAnswer'), PATIENCE_MS);
+    setTimeout(() => void this.giveUp(n), PATIENCE_MS);
+  }
+
+  /** No answer has come. Where nothing plays there was nothing to be done. */
+  private async giveUp(n: number): Promise<void> {
+    if (!this.asked.has(n)) return;
+    this.end(n, (await this.owner.isPlayedAnywhere()) ? 'noAnswer' : 'done');
   }
 
   private end(n: number, outcome: Outcome): void {

@@ -1,3 +1,4 @@
+import { untracked } from '@angular/core';
 import { createFeature, createReducer, on, type ActionReducer, type Store } from '@ngrx/store';
 import {
   follow,
@@ -337,7 +338,8 @@ export function statesNow(store: Store): (kind: Kind) => DocumentState<AnyDocume
       store.selectSignal<DocumentState<AnyDocument>>(selectStateOf[kind]),
     ]),
   );
-  return (kind) => now.get(kind)!();
+  // Whoever acts on what is so now does not wait for what it becomes.
+  return (kind) => untracked(now.get(kind)!);
 }
 
 /** What undo would take back and redo would do again; null where there is nothing. */

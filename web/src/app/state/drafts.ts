@@ -193,7 +193,10 @@ export class Drafts {
       const isSaved = open.document === document;
       open.stand = { ...open.stand, revision, isSaved, trouble: null };
     }
-    this.soon(key, open);
+    // At once: a page that is left now would else take its own save for somebody else's.
+    if (open.timer) clearTimeout(open.timer);
+    open.timer = null;
+    void this.flush(key, open);
   }
 
   /** It builds on another revision from now on, by choice. */

@@ -1,3 +1,4 @@
+import { isSameJson } from '@rondo/core/document';
 import { documentActions, type Among } from './actions';
 import { ApiError, words, type Api } from './api';
 import type { Drafts } from './drafts';
@@ -49,7 +50,8 @@ export async function opened(
   try {
     const saved = await askAgain(api, drafts, kind, id);
     const { document, revision } = await api.open(kind, id);
-    if (!draft)
+    // What is the same as the server has it was saved as the page was left.
+    if (!draft || isSameJson(draft.document, document))
       return documentActions.opened({ kind, document, revision, unsaved: false, staleAt: null });
     // A save that was not answered has been done: what the draft builds on is its own.
     const builtOn = saved?.base === draft.revision ? saved.revision : draft.revision;

@@ -80,7 +80,7 @@ export class SetUps {
       return;
     }
     this.message.set('');
-    this.engine.goOver(setUp);
+    await this.engine.goOver(setUp);
     if (!this.engine.workers.isPlaying) await this.open(setUp.profile);
   }
 
