@@ -23,13 +23,6 @@ export async function atPace(send: (n: number) => void, underWay: () => number):
   while (underWay() > 0 && now() < until) await turn();
 }
 
-/** Fails where too few came through for their times to say anything. */
-export function enough(times: readonly number[]): number[] {
-  if (times.length < COUNT * 0.99)
-    throw new Error(`Only ${times.length} of ${COUNT} messages came through.`);
-  return [...times];
-}
-
 /**
  * Runs an echo and the engine by turns, and reports how many times longer the engine takes.
  * @param title of the table
@@ -43,9 +36,21 @@ export async function besideEcho(
 ): Promise<void> {
   const ratios: number[] = [];
   const rows: [string, string][] = [];
+  let [lost, lostBare] = [0, 0];
   for (let n = 0; n < REPETITIONS; n++) {
-    const bare = quantile(await echo(), 0.99);
+    const bareTimes = await echo();
     const times = await through();
+    // The figures are of what arrived; UDP may lose some, and whoever has lost half has measured nothing.
+    lost = Math.max(lost, COUNT - times.length);
+    lostBare = Math.max(lostBare, COUNT - bareTimes.length);
+    if (Math.min(times.length, bareTimes.length) < COUNT / 2) {
+      rows.push([
+        `run ${n + 1}`,
+        `${times.length} of ${COUNT} arrived, ${bareTimes.length} in the echo`,
+      ]);
+      continue;
+    }
+    const bare = quantile(bareTimes, 0.99);
     const p99 = quantile(times, 0.99);
     ratios.push(p99 / bare);
     rows.push([
@@ -53,10 +58,11 @@ export async function besideEcho(
       `median ${quantile(times, 0.5).toFixed(2)} ms, 99 % ${p99.toFixed(2)} ms; a bare echo ${bare.toFixed(2)} ms`,
     ]);
   }
-  const middle = quantile(ratios, 0.5);
-  if (middle > MOST) process.exitCode = 1;
+  const middle = ratios.length > 0 ? quantile(ratios, 0.5) : NaN;
+  if (!(middle <= MOST)) process.exitCode = 1;
   table(title, [
     ...rows,
+    [`lost of ${COUNT}, at most in one run`, `${lost}; ${lostBare} in the echo`],
     ['ratio at 99 %, median of the runs', `${middle.toFixed(2)} (at most ${MOST})`],
   ]);
 }

@@ -5,7 +5,7 @@ import type { FromGlass, FromGlassEngine, ToGlass, ToGlassEngine } from '@rondo/
 import { GlassNet } from '../web/src/app/engine/glass-net.js';
 import { NOTHING_OWN } from '../web/src/app/engine/library.js';
 import { Runner } from '../web/src/app/engine/runner.js';
-import { PER_SECOND, atPace, besideEcho, enough, now } from './beside-echo.js';
+import { PER_SECOND, atPace, besideEcho, now } from './beside-echo.js';
 import { startServer } from './server.js';
 
 /** Steps of the fader that is moved. */
@@ -118,7 +118,7 @@ async function run(address: string, behind: Behind): Promise<number[]> {
   );
   stop();
   glass.terminate();
-  return enough(times);
+  return times;
 }
 
 /** From a finger on glass to the engine and back, beside a bare echo through the same processes. */

@@ -7,7 +7,7 @@ import { compile, Engine } from '@rondo/core/round';
 import { STOCK_SURFACES } from '@rondo/core/surface';
 import { NET_HEAD, netStretch, readOscMessage, writeOscMessage } from '@rondo/core/wire';
 import { LAMPROOM, lamproomProfile } from '../core/testing/osc-room.js';
-import { PER_SECOND, atPace, besideEcho, enough, now } from './beside-echo.js';
+import { PER_SECOND, atPace, besideEcho, now } from './beside-echo.js';
 import { startServer } from './server.js';
 
 const STEPS = 16_383;
@@ -122,7 +122,7 @@ async function run(address: string, middle: Middle): Promise<number[]> {
   socket.terminate();
   screen.close();
   desk.close();
-  return enough(times);
+  return times;
 }
 
 /** OSC in to OSC and MIDI out with Rondo in the middle, each beside an echo through the same processes. */

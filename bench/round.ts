@@ -11,6 +11,8 @@ import { unlimited, unlimitedLibrary } from './unlimited.js';
 const FADERS = 9;
 const CHUNK = 3 * FADERS;
 const STRETCHES = 5;
+/** Bytes of a report of 14 bits. */
+const PAIR = 6;
 
 /** A desk, the round and the Studio, ready to be run; and what has come out of it. */
 interface WholeRound {
@@ -43,7 +45,8 @@ export function wholeRoundToRun(): WholeRound {
   engine.log = logFor(plan);
   let reports = 0;
   const studio = new Studio((bytes, from, to) => {
-    reports++;
+    // Several come in one stretch: each is a pair of controllers of three bytes.
+    reports += (to - from) / PAIR;
     back.push(bytes, from, to);
   });
   // A track that no fader moves: what is selected is reported twice, once as such.

@@ -80,20 +80,22 @@ function repaint(profile: Profile, model: string, surface: Surface, running: boo
   }
   engine.setRunningStatus(link, running);
   engine.setOutputOpen(link, true, WARM);
+  const isWhole = () =>
+    plan.outs.every(
+      (out, i) => out.link !== link || out.shows === Shows.Meter || engine.shown[i] >= 0,
+    );
   let t = WARM;
-  // Until the wire has nothing to do: the slow refresh that it gets later is no part of it.
+  // Until all is shown, or nothing more comes of it: the slow refresh, which begins a tenth of a second after, is no part.
   for (
     let due = engine.nextDeadline();
-    due < Math.max(t, wire.freeAt) + IDLE;
+    !isWhole() && due < Math.max(t, wire.freeAt) + IDLE;
     due = engine.nextDeadline()
   ) {
     t = Math.max(t + 1, Math.ceil(due));
     engine.advance(t);
   }
   const fewest = fewestBytes(plan, link, running);
-  const whole = plan.outs.every(
-    (out, i) => out.link !== link || out.shows === Shows.Meter || engine.shown[i] >= 0,
-  );
+  const whole = isWhole();
   return { bytesOut, micros: wire.freeAt - WARM, fewest, whole };
 }
 

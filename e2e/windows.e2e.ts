@@ -55,9 +55,11 @@ test('an edit in either of two windows shows and plays in both, is saved by one,
   await expect(nameOf(other)).toHaveValue('From the first');
   await isSaved(other);
   expect(new Set(saves)).toEqual(new Set(['first']));
-  await expect(page.getByRole('alert')).toBeHidden();
-  await expect(other.getByRole('alert')).toBeHidden();
   expect((await stored(browser, server)).name).toBe('From the first');
+  // Both have heard how the last save ended: what was to be asked would be asked by now.
+  await isSaved(page);
+  await expect(page.getByRole('alert')).toHaveCount(0);
+  await expect(other.getByRole('alert')).toHaveCount(0);
 
   // The fader's function is taken from it in the second window: in the first the hand does nothing any more.
   await other.locator('g[data-id="fader-1"]').first().click();
@@ -178,4 +180,58 @@ test('a surface that is changed in one window is so in the profile of the other'
   await label.fill('Thirst');
   await label.press('Enter');
   await expect(other.getByRole('slider', { name: /^Thirst:/ })).toBeVisible();
+});
+
+test('what is said in a second window of how it is played is done by the one that plays, and said in both', async ({
+  bind,
+  page,
+  server,
+}) => {
+  await bind.open();
+  const other = await another(bind, server);
+  const holdOff = (one: Page) => one.getByRole('button', { name: 'Hold off', exact: true });
+  const before = await bind.valueOf(bind.host('Volume of Narrator'));
+  await holdOff(other).click();
+  for (const one of [page, other]) {
+    await expect(holdOff(one)).toHaveAttribute('aria-pressed', 'true');
+    await expect(one.getByText('nothing reaches the host')).toBeVisible();
+  }
+  await bind.hold('fader-1');
+  await page.keyboard.press('Home');
+  await expect(page.locator('.readout').first()).toContainText('Fader 1');
+  expect(await bind.valueOf(bind.host('Volume of Narrator'))).toBe(before);
+  // Let through again by the other one.
+  await holdOff(page).click();
+  await expect(holdOff(other)).toHaveAttribute('aria-pressed', 'false');
+  await page.keyboard.press('Escape');
+  await bind.hold('fader-1');
+  await page.keyboard.press('End');
+  await expect.poll(() => bind.valueOf(bind.host('Volume of Narrator'))).not.toBe(before);
+  // The bank goes on in the first as it is moved in the second, and both say where it is.
+  await other.getByRole('button', { name: 'Bank right' }).click();
+  for (const one of [page, other]) await expect(one.getByText('Strips 9–16 of 20')).toBeVisible();
+});
+
+test('an edit of a profile that is not open any more is sent as soon as the server is back', async ({
+  bind,
+  page,
+  server,
+}) => {
+  await bind.open();
+  await page.getByRole('link', { name: 'All profiles' }).click();
+  await page.getByRole('link', { name: 'Nine Ferries – mix' }).click();
+  await server.stop();
+  await rename(page, 'While it was away');
+  await expect(page.getByText('Not saved: the server is away')).toBeVisible();
+  // Another one is gone over to, which cannot be opened: no window has the first one open now.
+  await page.getByRole('link', { name: 'All profiles' }).click();
+  await page.getByRole('link', { name: 'Neap Rink', exact: true }).click();
+  await expect(page.getByText('This profile could not be opened')).toBeVisible();
+  await page.getByRole('button', { name: 'All profiles' }).click();
+  const unsaved = page.locator('rondo-unsaved').first();
+  await expect(unsaved).toContainText('While it was away is not saved since');
+  await server.start();
+  await unsaved.getByRole('button', { name: 'Try now' }).click();
+  await server.hasNamed('nine-ferries-mix', 'While it was away');
+  await expect(page.getByText('is not saved since')).toHaveCount(0);
 });

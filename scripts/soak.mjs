@@ -21,6 +21,21 @@ run(
     env: { RONDO_LAW_RUNS: '10000', ...process.env, NODE_NO_WARNINGS: '1' },
   },
 );
+say('What is shown, drafted, saved and undone is one. RONDO_MODEL_RUNS says how often (500).');
+run(
+  process.execPath,
+  [
+    '--experimental-vm-modules',
+    `${ROOT}/node_modules/jest/bin/jest.js`,
+    '--testPathPatterns',
+    'web/src/app/state/model',
+  ],
+  {
+    stdio: 'inherit',
+    cwd: ROOT,
+    env: { RONDO_MODEL_RUNS: '500', ...process.env, NODE_NO_WARNINGS: '1' },
+  },
+);
 say('The server is killed while it saves. RONDO_KILLS says how often (200).');
 run(
   process.execPath,

@@ -83,11 +83,66 @@ function installOscTools() {
   say(status === 0 ? 'A general OSC client is installed.' : 'There is no general OSC client.');
 }
 
+/**
+ * What has changed since a commit, and of the page's tests those that its folders name: a few minutes in place of all. Whatever
+ * is in no folder of ours, as the lock file or a script, names them all.
+ */
+function changedSince(commit) {
+  const git = (...args) => {
+    const { status, stdout, stderr } = spawnSync('git', args, { cwd: ROOT, encoding: 'utf8' });
+    if (status !== 0) throw new Error(stderr.trim());
+    return stdout.split('\n').filter(Boolean);
+  };
+  const files = [
+    ...new Set([
+      ...git('diff', '--name-only', '--diff-filter=d', commit),
+      ...git('ls-files', '--others', '--exclude-standard'),
+    ]),
+  ];
+  const table = JSON.parse(readFileSync(join(ROOT, 'scripts/page-tests.json'), 'utf8'));
+  const all = [...new Set(Object.values(table).flat())].sort();
+  const tests = new Set();
+  for (const file of files) {
+    const own = /^e2e\/(.*)\.e2e\.ts$/.exec(file)?.[1];
+    const row = Object.keys(table)
+      .filter((folder) => file.startsWith(`${folder}/`))
+      .sort((a, b) => b.length - a.length)[0];
+    if (own) tests.add(own);
+    else if (row) for (const name of file.endsWith('.test.ts') ? [] : table[row]) tests.add(name);
+    else if (!/^(docs|README)|\.md$/.test(file)) for (const name of all) tests.add(name);
+  }
+  return { files, tests: [...tests].sort(), left: all.filter((name) => !tests.has(name)) };
+}
+
 const readJson = (name) => {
   const file = join(RESULTS, name);
   return existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : null;
 };
 
+const [mode, named] = process.argv.slice(2);
+const knows = (commit) =>
+  spawnSync('git', ['rev-parse', '--verify', '--quiet', `${commit}^{commit}`], { cwd: ROOT })
+    .status === 0;
+/** Where nobody has fetched anything, what is not committed yet is what has changed. */
+const since = named ?? (knows('origin/main') ? 'origin/main' : 'HEAD');
+if (mode !== undefined && mode !== 'changed') {
+  say('npm test runs all; npm test -- changed [COMMIT] what differs from a commit (origin/main).');
+  process.exit(2);
+}
+if (mode === 'changed' && !knows(since)) {
+  say(`There is no commit ${since}.`);
+  process.exit(2);
+}
+const changed = mode === 'changed' ? changedSince(since) : null;
+if (changed) {
+  say(`${changed.files.length} files differ from ${since}.`);
+  if (changed.files.length === 0) {
+    console.log('0 passed, 0 failed');
+    process.exit();
+  }
+}
+const scripts = changed?.files.filter((file) => /\.(ts|mjs|html)$/.test(file)) ?? ['.'];
+const formatted = changed?.files ?? ['.'];
 await install();
 rmSync(RESULTS, { recursive: true, force: true });
 mkdirSync(RESULTS, { recursive: true });
@@ -102,12 +157,27 @@ const types = (project) => [
 ];
 await sideBySide(
   [
-    ['Lint', 'node_modules/eslint/bin/eslint.js', '.', '--max-warnings', '0'],
+    [
+      'Lint',
+      'node_modules/eslint/bin/eslint.js',
+      ...(scripts.length > 0 ? scripts : ['scripts']),
+      '--no-warn-ignored',
+      '--max-warnings',
+      '0',
+    ],
     types('web/tsconfig.spec.json'),
     ['The drawing of the house', 'scripts/architecture.mjs', '--check'],
   ],
   [
-    ['Format', 'node_modules/prettier/bin/prettier.cjs', '--check', '.', '--log-level', 'warn'],
+    [
+      'Format',
+      'node_modules/prettier/bin/prettier.cjs',
+      '--check',
+      ...formatted,
+      '--ignore-unknown',
+      '--log-level',
+      'warn',
+    ],
     types('tsconfig.json'),
     types('core/tsconfig.json'),
   ],
@@ -134,6 +204,7 @@ step(
     '--silent',
     // The killing of servers goes on beside all the rest.
     '--maxWorkers=2',
+    ...(changed ? [`--changedSince=${since}`, '--passWithNoTests'] : []),
   ],
   { NODE_NO_WARNINGS: '1' },
 );
@@ -141,12 +212,14 @@ const jest = readJson('jest.json');
 sums.passed += jest?.numPassedTests ?? 0;
 sums.failed += (jest?.numFailedTests ?? 1) + (jest?.numRuntimeErrorTestSuites ?? 0);
 
-if (installChromium()) {
+if (changed?.tests.length === 0) say('\nNothing of the page is concerned: none of its tests ran.');
+else if (installChromium()) {
   step('The page in Chromium', node, [
     module('@playwright/test/cli.js'),
     'test',
     '-c',
     'e2e/playwright.config.ts',
+    ...(changed?.tests ?? []).map((name) => `e2e/${name}.e2e.ts`),
   ]);
   const e2e = readJson('e2e.json');
   sums.passed += e2e?.stats.expected ?? 0;
@@ -154,6 +227,10 @@ if (installChromium()) {
 }
 sums.failed = Math.max(sums.failed, broken.length > 0 ? 1 : 0);
 
+if (changed)
+  say(
+    `\nLeft out: what Jest finds no change in, and of the page’s tests ${changed.left.join(', ') || 'none'}. npm test runs all.`,
+  );
 say(
   `\n${((Date.now() - started) / 60_000).toFixed(1)} minutes.${broken.length ? ` Failed: ${broken.join(', ')}.` : ''}`,
 );

@@ -1,3 +1,4 @@
+import { jest } from '@jest/globals';
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
 import {
@@ -18,6 +19,9 @@ import { fileURLToPath } from 'node:url';
 import { inflateRawSync } from 'node:zlib';
 import Sqlite from 'better-sqlite3';
 import { nineFerriesMix } from '@rondo/core/profile';
+
+// Long random runs have their time: five minutes here, an hour in the soak.
+jest.setTimeout(process.env['RONDO_LAW_RUNS'] || process.env['RONDO_KILLS'] ? 3_600_000 : 300_000);
 
 /*
  * The built server as its own process. `npm test` builds it first; by hand: node scripts/build.mjs.

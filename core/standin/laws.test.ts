@@ -1,3 +1,4 @@
+import { jest } from '@jest/globals';
 import fc from 'fast-check';
 import { bind } from '@rondo/core/profile';
 import { Engine, compile } from '@rondo/core/round';
@@ -12,6 +13,9 @@ import {
   profileBy,
   stockLibrary,
 } from '../testing/random-room.js';
+
+// Long random runs have their time: five minutes here, an hour in the soak.
+jest.setTimeout(process.env['RONDO_LAW_RUNS'] || process.env['RONDO_KILLS'] ? 3_600_000 : 300_000);
 
 const demo = fc.constantFrom(...Object.keys(DEMOS));
 const lots = fc.array(lot, { maxLength: 6 });

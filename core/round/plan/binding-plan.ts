@@ -88,7 +88,16 @@ export interface Broken {
   /** The showing that it is, where it is one. */
   readonly showing?: string;
   readonly what:
-    'control' | 'function' | 'flag' | 'layer' | 'circle' | 'message' | 'turnsOver' | 'behaviour';
+    | 'control'
+    | 'function'
+    | 'flag'
+    | 'layer'
+    | 'circle'
+    | 'message'
+    | 'turnsOver'
+    | 'behaviour'
+    /** A set-up that is not there any more: no plan knows them, whoever keeps them says so. */
+    | 'setUp';
   readonly why: string;
   /** The behaviour by which it would work. */
   readonly mend?: Behaviour;

@@ -55,7 +55,8 @@ export class Midi {
   private port: MessagePort | null = null;
   private close: () => void = () => undefined;
   private readonly watchers = new Set<MidiListener>();
-  private answers: (() => void)[] = [];
+  /** Questions that wait for their answers: asked again where whoever was asked is gone. */
+  private readonly answers: { readonly question: FromPage; readonly done: () => void }[] = [];
   private unanswered = 0;
   private timer: ReturnType<typeof setInterval> | undefined;
   private gone: number[] = [];
@@ -108,6 +109,7 @@ export class Midi {
     this.take({ ...NOTHING, state });
     this.rejoined();
     if (this.watchers.size > 0) this.post({ kind: 'watch', on: true });
+    for (const { question } of this.answers) this.post(question);
     if (state !== 'not asked') void this.resume();
   }
 
@@ -126,7 +128,7 @@ export class Midi {
     switch (message.kind) {
       case 'standing':
         this.take(message.standing);
-        if (message.answers) for (const answer of this.answers.splice(0)) answer();
+        if (message.answers) for (const { done } of this.answers.splice(0)) done();
         return;
       case 'bytes':
         for (const watcher of this.watchers) watcher(message.id, message.bytes, message.at);
@@ -168,7 +170,7 @@ export class Midi {
 
   private answered(question: FromPage): Promise<void> {
     return new Promise((done) => {
-      this.answers.push(done);
+      this.answers.push({ question, done });
       this.post(question);
     });
   }

@@ -269,15 +269,16 @@ export class Api {
     await change('DELETE', `bin/${kind}/${encodeURIComponent(id)}`);
   }
 
-  /** The set-ups that there are, the one that was changed last first. */
-  async setUps(): Promise<SetUp[]> {
+  /** The set-ups that there are, the one that was changed last first; `ids` has those that a newer Rondo has made, too. */
+  async setUps(): Promise<{ readonly all: readonly SetUp[]; readonly ids: readonly string[] }> {
     const { documents } = listSchema.parse(await call('GET', 'setups'));
     const opened = await Promise.all(documents.map(({ id }) => call('GET', pathOf('setup', id))));
-    return opened.flatMap((one) => {
+    const all = opened.flatMap((one) => {
       const read = readSetUp(openedSchema.parse(one).document);
       // What a newer Rondo has made is left alone.
       return read.ok ? [read.document] : [];
     });
+    return { all, ids: documents.map(({ id }) => id) };
   }
 
   async addSetUp(setUp: SetUp): Promise<void> {

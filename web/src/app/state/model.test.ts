@@ -31,6 +31,9 @@ const START = nineFerriesMix();
 const NAMES = Object.keys(PROFILE_EDITS);
 const RUNS = Number(process.env['RONDO_MODEL_RUNS'] ?? 8);
 
+// Long random runs have their time: five minutes here, an hour in the soak.
+jest.setTimeout(process.env['RONDO_MODEL_RUNS'] ? 3_600_000 : 300_000);
+
 beforeEach(() => jest.useFakeTimers());
 afterEach(() => jest.useRealTimers());
 

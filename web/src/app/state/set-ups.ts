@@ -15,6 +15,8 @@ export class SetUps {
   /** The one that was gone to last. */
   readonly last = this.engine.setUp.asReadonly();
   readonly message = signal('');
+  /** Ids of all that are kept, also of those that cannot be read here; null until they are known. */
+  readonly ids = signal<ReadonlySet<string> | null>(null);
 
   constructor() {
     this.engine.setUpWished = (id) => void this.goTo(id);
@@ -23,7 +25,7 @@ export class SetUps {
   }
 
   load(): Promise<void> {
-    return this.do(async () => this.all.set(await this.api.setUps()));
+    return this.do(() => this.look());
   }
 
   /** Keeps how a profile is played now under a name. */
@@ -39,7 +41,7 @@ export class SetUps {
       };
       await this.api.addSetUp(setUp);
       this.engine.setUp.set(setUp.id);
-      this.all.set(await this.api.setUps());
+      await this.look();
     });
   }
 
@@ -47,8 +49,14 @@ export class SetUps {
   renew(setUp: SetUp): Promise<void> {
     return this.do(async () => {
       await this.api.changeSetUp({ ...setUp, ...this.playedNow() });
-      this.all.set(await this.api.setUps());
+      await this.look();
     });
+  }
+
+  private async look(): Promise<void> {
+    const { all, ids } = await this.api.setUps();
+    this.all.set(all);
+    this.ids.set(new Set(ids));
   }
 
   private playedNow() {
@@ -67,7 +75,7 @@ export class SetUps {
   remove(id: string): Promise<void> {
     return this.do(async () => {
       await this.api.removeSetUp(id);
-      this.all.set(await this.api.setUps());
+      await this.look();
     });
   }
 

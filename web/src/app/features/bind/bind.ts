@@ -163,8 +163,7 @@ export class Bind {
   protected readonly standings = inject(LinkStandings);
   protected readonly inHand = inject(TakenInHand);
   protected readonly broken = computed(() => {
-    this.profile();
-    return this.engine.plan?.broken.length ?? 0;
+    return this.bench.broken().length;
   });
   protected readonly hasFocus = computed(() =>
     this.hosts.all().some(({ model }) => model.focus !== undefined),

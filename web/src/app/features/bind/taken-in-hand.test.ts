@@ -16,6 +16,7 @@ import { LastBinding } from './last-binding';
 import { NextTouch } from './next-touch';
 import { Readout } from './readout';
 import { TakenInHand } from './taken-in-hand';
+import { SetUps } from '../../state/set-ups';
 import { Workbench } from './workbench';
 
 const PROFILE = nineFerriesMix();
@@ -37,6 +38,7 @@ function room() {
       SurfacesShown,
       Readout,
       TakenInHand,
+      { provide: SetUps, useValue: { ids: signal(null) } },
       { provide: EngineService, useValue: { plan: PLAN, ports: { choices: signal({}) } } },
     ],
   });

@@ -1,3 +1,4 @@
+import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { provideState, provideStore, Store } from '@ngrx/store';
 import {
@@ -21,6 +22,7 @@ import { selectionFeature } from '../../state/selection';
 import { choicesFor } from './round/choices';
 import { LastBinding } from './last-binding';
 import { NextTouch } from './next-touch';
+import { SetUps } from '../../state/set-ups';
 import { Workbench } from './workbench';
 
 /** The bench with a profile on it, an editor and a store of its own; nothing plays and nothing is saved. */
@@ -37,6 +39,7 @@ function room(document: Profile = nineFerriesMix()) {
       Workbench,
       LastBinding,
       NextTouch,
+      { provide: SetUps, useValue: { ids: signal(null) } },
       { provide: EngineService, useValue: { plan: null } },
     ],
   });

@@ -15,11 +15,13 @@ import {
   type Scope,
 } from '@rondo/core/profile';
 import type { Edited } from '@rondo/core/document';
+import type { Broken } from '@rondo/core/round';
 import type { Control, Surface } from '@rondo/core/surface';
 import { EngineService } from '../../engine/engine.service';
 import { profileFeature } from '../../state/document';
 import { DocumentEditor } from '../../state/documents';
 import { LibraryService } from '../../state/library';
+import { SetUps } from '../../state/set-ups';
 import { selectionFeature } from '../../state/selection';
 import { GESTURE_WORDS, Names, instanceName } from './names';
 import { Stack } from './round/stack';
@@ -50,6 +52,7 @@ export class Workbench {
   private readonly editor = inject(DocumentEditor);
   private readonly library = inject(LibraryService);
   readonly engine = inject(EngineService);
+  private readonly setUps = inject(SetUps);
 
   readonly profile = this.store.selectSignal(profileFeature.selectDocument);
   readonly selected = this.store.selectSignal(selectionFeature.selectControl);
@@ -58,6 +61,28 @@ export class Workbench {
   readonly gesture = signal<Gesture>('press');
   /** Binding of a host's change that is in hand in place of a control's; null where none is. */
   readonly causeId = signal<string | null>(null);
+  /** What of the profile points at nothing: by its plan, and set-ups that were deleted. */
+  readonly broken = computed<readonly Broken[]>(() => {
+    const profile = this.profile();
+    const ids = this.setUps.ids();
+    const told = this.engine.plan?.broken ?? [];
+    if (!profile || !ids) return told;
+    const gone = profile.bindingOrder.flatMap((id): Broken[] => {
+      const { actions, layer } = profile.bindings[id];
+      const lost = actions.find((action) => action.do === 'setUp' && !ids.has(action.setUp));
+      return lost?.do === 'setUp'
+        ? [
+            {
+              binding: id,
+              layer,
+              what: 'setUp',
+              why: `The set-up “${lost.name}” is not there any more.`,
+            },
+          ]
+        : [];
+    });
+    return [...told, ...gone];
+  });
   /** Layers that are on now, those that are only held among them. */
   readonly on = signal<ReadonlySet<string>>(new Set());
   /** Layer that is looked at by choice; null to look at the topmost that is on. */

@@ -19,6 +19,7 @@ import { documentActions } from '../actions';
 const renameTo = (page: Page, name: string): void =>
   void change(page, (profile) => rename(profile, name));
 
+jest.setTimeout(300_000);
 beforeEach(() => jest.useFakeTimers());
 afterEach(() => jest.useRealTimers());
 

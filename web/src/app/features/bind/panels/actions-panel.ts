@@ -172,10 +172,12 @@ export class ActionsPanel {
     if (!profile || !binding) return [];
     const { plan } = this.bench.engine;
     const run = plan?.bindings.find(({ id }) => id === binding.id);
-    const told = plan?.broken.filter((broken) => broken.binding === binding.id) ?? [];
+    const told = this.bench.broken().filter((broken) => broken.binding === binding.id);
+    const setUps = this.setUps.ids();
     return binding.actions.map((action, n) => {
       const made = run && plan?.actions[run.first + n];
-      const isBroken = made?.broken ?? false;
+      const isGone = action.do === 'setUp' && setUps !== null && !setUps.has(action.setUp);
+      const isBroken = isGone || (made?.broken ?? false);
       return {
         action,
         name: this.bench.namesOf(profile).action(action),

@@ -8,6 +8,7 @@ import {
 } from '@rondo/core/profile';
 import type { Broken } from '@rondo/core/round';
 import { BEHAVIOUR_WORDS } from '../../../shared/words/behaviour-words';
+import { SetUps } from '../../../state/set-ups';
 import { Workbench } from '../workbench';
 import type { Row } from './sheet-rows';
 
@@ -15,6 +16,7 @@ import type { Row } from './sheet-rows';
 @Injectable()
 export class Mends {
   private readonly bench = inject(Workbench);
+  private readonly setUps = inject(SetUps);
   /** Binding whose lost function is to be replaced. */
   readonly lost = signal<string | null>(null);
 
@@ -40,6 +42,7 @@ export class Mends {
     if (what === 'behaviour' && mend) this.mendBehaviour(row.id);
     else if (what === 'function') this.lost.set(row.id);
     else if (what === 'control' || what === 'behaviour') this.moveToHand(row.id);
+    else if (what === 'setUp') this.dropSetUps(row.id);
     else if (row.layer.endsWith('(gone)'))
       this.bench.edit((profile) =>
         editBindings(profile, 'Put on the lowest layer', [row.id], (binding) => {
@@ -62,6 +65,22 @@ export class Mends {
         }),
       ),
     );
+  }
+
+  /** Takes out what goes over to set-ups that are not there any more. */
+  private dropSetUps(id: string): void {
+    const ids = this.setUps.ids();
+    if (!ids) return;
+    this.bench.edit((profile) => {
+      const rest = profile.bindings[id].actions.filter(
+        (action) => action.do !== 'setUp' || ids.has(action.setUp),
+      );
+      return rest.length === 0
+        ? removeBindings(profile, 'Remove a binding', [id])
+        : editBindings(profile, 'Take a set-up out', [id], (binding) => {
+            binding.actions = rest as typeof binding.actions;
+          });
+    });
   }
 
   private moveToHand(id: string): void {

@@ -68,9 +68,8 @@ export class Sheet {
   private readonly all = computed<Row[]>(() => {
     const profile = this.bench.profile();
     if (!profile) return [];
-    const plan = this.bench.engine.plan;
     const names = this.bench.namesOf(profile);
-    const broken = new Map((plan?.broken ?? []).map((one) => [one.binding, one]));
+    const broken = new Map(this.bench.broken().map((one) => [one.binding, one]));
     return profile.bindingOrder.map((id) =>
       rowOf(profile, profile.bindings[id], broken.get(id), names, (ref) =>
         this.bench.controlName(ref),
