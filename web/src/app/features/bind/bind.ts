@@ -165,6 +165,13 @@ export class Bind {
   protected readonly broken = computed(() => {
     return this.bench.broken().length;
   });
+  /** What is so where another window plays. */
+  protected readonly elsewhere = computed(() => {
+    const there = this.engine.otherProfile();
+    return there
+      ? `Rondo plays “${there.name}” in another window. What you edit here is kept; open this profile there to play it, or close the other window.`
+      : 'Rondo plays in another window. What you edit, hold off, turn on or choose here is done there; what is drawn here stands still and cannot be played. Close the other window to play here.';
+  });
   protected readonly hasFocus = computed(() =>
     this.hosts.all().some(({ model }) => model.focus !== undefined),
   );
