@@ -36,12 +36,7 @@ test.each([
     'does not end',
   ],
   ['a comment', /"id": "base",/, (line: string) => `${line} // mine`, 'no comments'],
-  [
-    'a colon too few',
-    /"id": "base",/,
-    (line: string) => line.replace(':', ''),
-    'colon is missing',
-  ],
+  ['a colon too few', /"id": "base",/, (line: string) => line.replace(':', ''), 'colon is missing'],
 ])('%s is told with its line', (_, like, change, says) => {
   const { text, line } = withLine(like, change);
   const [fault] = faultsOf(text);

@@ -128,9 +128,7 @@ test('every field of the round is live state in the table, or marked as derived'
     fields.map((field) => `${name}.${field}`),
   );
   const there = new Set(
-    [...seen].flatMap((thing) =>
-      Object.keys(thing).map((field) => `${classOf(thing)}.${field}`),
-    ),
+    [...seen].flatMap((thing) => Object.keys(thing).map((field) => `${classOf(thing)}.${field}`)),
   );
   expect(listed.filter((field) => !there.has(field))).toEqual([]);
 });
