@@ -41,10 +41,11 @@ function withOrders(from: object, to: object, patches: readonly Patch[]): EditPa
   return patches.flatMap((patch): EditPatch[] => {
     const path = orderIn(patch.path);
     if (!path) return [patch];
+    const key = path.join('\0');
+    // One for all its entries: a series of bindings is a patch for each of them.
+    if (done.has(key)) return [];
     const [before, after] = [valueAt(from, path), valueAt(to, path)];
     if (!isOrderOfIds(before) || !isOrderOfIds(after)) return [patch];
-    const key = path.join('\0');
-    if (done.has(key)) return [];
     done.add(key);
     const change = orderDifference(before, after);
     return change.in.length + change.out.length > 0 ? [{ op: 'order', path, ...change }] : [];

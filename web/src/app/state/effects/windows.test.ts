@@ -62,7 +62,7 @@ test('whatever is edited, undone and closed in three windows, they end alike, sa
       }
       for (const page of open) close(page);
     }),
-    { numRuns: 60 },
+    { numRuns: 30 },
   );
 });
 
