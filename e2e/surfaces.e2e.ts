@@ -122,11 +122,14 @@ test('a blank 14-rotary, 5-fader device is drawn, taught by touch, bound and mov
   await page.getByRole('combobox', { name: 'Attic box input' }).click();
   await page.getByRole('option', { name: 'Unknown box' }).click();
   await page.keyboard.press('Escape');
-  await play(bind, [
-    [0, [0xb2, 14, 10]],
-    [1, [0xb2, 46, 0]],
-  ]);
-  await expect(bind.station('Control')).toContainText('Fader 1');
+  // What comes before the port is open is for nobody: a hand that sees nothing moves again.
+  await expect(async () => {
+    await play(bind, [
+      [0, [0xb2, 14, 10]],
+      [1, [0xb2, 46, 0]],
+    ]);
+    await expect(bind.station('Control')).toContainText('Fader 1', { timeout: 2_000 });
+  }).toPass();
   await page.keyboard.press('/');
   await page.getByRole('combobox', { name: 'Find a function' }).fill('volume cello');
   await page.keyboard.press('Enter');

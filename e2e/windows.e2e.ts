@@ -196,6 +196,8 @@ test('what is said in a second window of how it is played is done by the one tha
     await expect(holdOff(one)).toHaveAttribute('aria-pressed', 'true');
     await expect(one.getByText('nothing reaches the host')).toBeVisible();
   }
+  // What is behind another is not drawn.
+  await page.bringToFront();
   await bind.hold('fader-1');
   await page.keyboard.press('Home');
   await expect(page.locator('.readout').first()).toContainText('Fader 1');
