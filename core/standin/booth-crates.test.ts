@@ -17,17 +17,18 @@ test('however one goes through crates and records: a record is chosen, in an ope
   fc.assert(
     fc.property(fc.array(step, { maxLength: 20 }), (steps) => {
       const booth = new Booth(() => undefined);
-      steps.forEach(({ does, by }) => booth.set(booth.slotOf(does), by));
       const choice = (id: string, total: number) => choiceAt(total, booth.values[booth.slotOf(id)]);
-      const record = choice('chosen', RECORDS.length);
-      expect(booth.texts[booth.slotOf('chosenText')]).toBe(RECORDS[record].title);
-      const browsed = steps.some(({ does }) => does !== 'chosen');
-      if (
-        browsed &&
-        booth.values[booth.slotOf('crateOpen')] === 1 &&
-        steps.at(-1)?.does !== 'chosen'
-      )
-        expect(CRATES[choice('crate', CRATES.length)].records).toContain(record);
+      steps.forEach(({ does, by }) => {
+        const before = [...booth.values];
+        booth.set(booth.slotOf(does), by);
+        const record = choice('chosen', RECORDS.length);
+        expect(booth.texts[booth.slotOf('chosenText')]).toBe(RECORDS[record].title);
+        // A record chosen by itself may be of any crate; what goes through an open one then comes into it. A press that
+        // is let go of, and a part of a tick, do nothing.
+        const didSomething = booth.values.some((value, slot) => value !== before[slot]);
+        if (does !== 'chosen' && didSomething && booth.values[booth.slotOf('crateOpen')] === 1)
+          expect(CRATES[choice('crate', CRATES.length)].records).toContain(record);
+      });
     }),
   );
 });
