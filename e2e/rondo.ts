@@ -28,6 +28,10 @@ export class Server {
     if (like) cpSync(like, this.folder, { recursive: true });
   }
 
+  get isRunning(): boolean {
+    return this.child !== null;
+  }
+
   async start(): Promise<void> {
     const child = spawn(process.execPath, [PROGRAM], {
       env: { ...process.env, RONDO_DATA: this.folder, RONDO_PORT: String(this.port) },

@@ -1,4 +1,5 @@
 import type { Browser, Page } from '@playwright/test';
+import { nineFerriesMix } from '@rondo/core/profile';
 import { expect, test, type Bench, type Server } from './rondo';
 
 const PATH = '/bind/nine-ferries-mix';
@@ -229,4 +230,49 @@ test('an edit of a profile that is not open any more is sent as soon as the serv
   await unsaved.getByRole('button', { name: 'Try now' }).click();
   await server.hasNamed('nine-ferries-mix', 'While it was away');
   await expect(page.getByText('is not saved since')).toHaveCount(0);
+});
+
+test('in a second window what is pointed at goes to the control that is clicked there; pairs, which need what moves, are not offered', async ({
+  bind,
+  page,
+  server,
+}) => {
+  await bind.open();
+  const other = await another(bind, server);
+  await expect(other.getByText('Rondo plays in another window')).toBeVisible();
+  await expect(other.getByRole('button', { name: 'Pairs', exact: true })).toBeDisabled();
+  await other.keyboard.press('p');
+  await other
+    .getByRole('group', { name: 'Studio' })
+    .getByLabel('Mute Cello', { exact: true })
+    .click();
+  await expect(other.getByText('Now touch the control for Mute, Cello, or click')).toBeVisible();
+  await other.locator('g[data-id="function-3"]').first().click();
+  await page.bringToFront();
+  await expect(bind.desk('function-3')).toHaveAttribute('aria-label', 'Function 3: Cello');
+});
+
+test('what a file replaced is shown by the other window, though the one that led went away in that moment', async ({
+  bind,
+  page,
+  server,
+}) => {
+  await bind.open();
+  const other = await another(bind, server);
+  await page.getByRole('link', { name: 'All profiles' }).click();
+  const replaced = { ...nineFerriesMix(), name: 'From a file' };
+  await page.getByLabel('File of Rondo’s').setInputFiles({
+    name: 'mix.json',
+    mimeType: 'application/json',
+    buffer: Buffer.from(JSON.stringify(replaced)),
+  });
+  const incoming = page.locator('rondo-incoming');
+  await incoming.getByRole('radio', { name: /^Replace mine/ }).click();
+  // It is taken in, and nothing that it hears of that comes any more.
+  await page.route('**/api/profiles/nine-ferries-mix', (route) => route.abort());
+  await incoming.getByRole('button', { name: 'Take it in' }).click();
+  await server.hasNamed('nine-ferries-mix', 'From a file');
+  await page.close();
+  await expect(nameOf(other)).toHaveValue('From a file');
+  await isSaved(other);
 });

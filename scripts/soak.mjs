@@ -36,6 +36,24 @@ run(
     env: { RONDO_MODEL_RUNS: '500', ...process.env, NODE_NO_WARNINGS: '1' },
   },
 );
+say(
+  'Two windows in the real page, by a model: twice RONDO_PAGE_RUNS runs (30); what fails is made smaller for RONDO_PAGE_SHRINK seconds (600).',
+);
+run(
+  process.execPath,
+  [
+    `${ROOT}/node_modules/@playwright/test/cli.js`,
+    'test',
+    '-c',
+    'e2e/playwright.config.ts',
+    'model',
+  ],
+  {
+    stdio: 'inherit',
+    cwd: ROOT,
+    env: { RONDO_PAGE_RUNS: '30', RONDO_PAGE_SHRINK: '600', ...process.env },
+  },
+);
 say('The server is killed while it saves. RONDO_KILLS says how often (200).');
 run(
   process.execPath,

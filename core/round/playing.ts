@@ -40,7 +40,9 @@ export abstract class Playing implements Lasting {
   readonly beat = new Beat(this.clock);
   readonly notices = new Notices(this.clock);
   readonly looks = new LookCache();
-  readonly watch = new CableWatch(this.notices, this.clock);
+  /** The time that is gone on to, µs, in its first place; while something is received, the time that it bears. */
+  private readonly until = new Float64Array(1);
+  readonly watch = new CableWatch(this.notices, this.clock, this.until);
   readonly greeting: Greeting;
   readonly cables: CableCheck;
   log: RoundLog | null = null;
@@ -54,8 +56,6 @@ export abstract class Playing implements Lasting {
   sessionVersion = 0;
   clamped = 0;
   readonly setUps = new SetUpWishes(this.notices, this.clock);
-  /** The time that is gone on to, µs, in its first place. */
-  private readonly until = new Float64Array(1);
   /** The round under the plan that is loaded. */
   round: Round;
 
@@ -186,7 +186,8 @@ export abstract class Playing implements Lasting {
   }
 
   /**
-   * What is received next comes at `t`, µs, never less than before. A call of its own, and so small that it is always
+   * What is received next bears the time `t`, µs. It is done then, or, where time has gone on since (the machine stood
+   * still while it waited), now: only how quickly a hand was is asked of the time that it bears. A call of its own, and so small that it is always
    * made a part of its caller: as an argument of {@link receive} the time would be put on the heap with each message.
    */
   at(t: number): this {

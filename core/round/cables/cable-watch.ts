@@ -25,10 +25,14 @@ export class CableWatch {
   /** Lamps that a host has lit and nothing shows, by key of the link. */
   private readonly unseen = new Map<string, Set<string>>();
 
-  /** @param clock the time now, µs, in its first place */
+  /**
+   * @param clock the time now, µs, in its first place
+   * @param heardAt the time that what is received now bears, µs: no later than now
+   */
   constructor(
     private readonly notices: Notices,
     private readonly clock: Float64Array,
+    private readonly heardAt: Float64Array,
   ) {}
 
   /** Goes on under another plan, with its state. */
@@ -84,16 +88,16 @@ export class CableWatch {
 
   /** Whether a key is pressed more often than any hand can: as long as that goes on it is cut, and it is said once. */
   goesRound(part: number): boolean {
-    const { clock, pressFrom, pressCount } = this;
-    if (clock[0] - pressFrom[part] > ROUND_WITHIN) {
-      pressFrom[part] = clock[0];
+    const { heardAt, pressFrom, pressCount } = this;
+    if (heardAt[0] - pressFrom[part] > ROUND_WITHIN) {
+      pressFrom[part] = heardAt[0];
       pressCount[part] = 0;
     }
     if (pressCount[part] < MOST_PRESSES) {
       pressCount[part]++;
       return false;
     }
-    pressFrom[part] = clock[0];
+    pressFrom[part] = heardAt[0];
     if (pressCount[part] > MOST_PRESSES) return true;
     pressCount[part]++;
     const { control, link } = (this.plan as Plan).parts[part];

@@ -91,6 +91,7 @@ test('every field of the round is live state in the table, or marked as derived'
   for (const shared of [
     engine.clock,
     engine.agenda,
+    Reflect.get(engine, 'until') as unknown,
     engine.context.register,
     round.state,
     round.senders,

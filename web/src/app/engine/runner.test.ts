@@ -24,6 +24,10 @@ function start() {
     runner,
     told,
     plan,
+    /** Nothing gets a turn for a while. */
+    standStill(ms: number) {
+      now += ms * 1_000;
+    },
     run(ms: number) {
       for (const end = now + ms * 1_000; now < end;) {
         now += 5_000;
@@ -112,6 +116,51 @@ test('a real desk: its bytes act, the answer goes to its port, and waits for the
   page.run(20);
   expect(page.frame().slot(page.slot('studio/mute/1'), SlotField.Value)).toBe(1);
   expect(sends().slice(-3)).toEqual([0x90, 0x10, 0x7f]);
+});
+
+describe('presses of a real key that waited while everything stood still', () => {
+  /** A key of the desk is pressed and let go of so many times, that far apart; all is heard after it, in one go. */
+  function presses(count: number, apart: number, timeWentOn: boolean) {
+    const page = start();
+    page.run(1_000);
+    page.say({ kind: 'ports', link: 'surface:desk', real: true, input: 'in', output: 'out' });
+    page.standStill(10_000);
+    if (timeWentOn) page.runner.tick();
+    for (let n = 0; n < count; n++)
+      for (const [velocity, after] of [
+        [0x7f, 0],
+        [0, apart / 2],
+      ])
+        page.say({
+          kind: 'bytes',
+          link: 'surface:desk',
+          bytes: Uint8Array.of(0x90, 0x10, velocity),
+          at: 2_000 + n * apart + after,
+        });
+    return {
+      isOn: page.frame().slot(page.slot('studio/mute/1'), SlotField.Value) === 1,
+      isCut: page.told.some(
+        (message) =>
+          message.kind === 'notices' && message.list.some(({ kind }) => kind === 'cycle'),
+      ),
+    };
+  }
+
+  test.each([false, true])(
+    'a hand’s are all done: how quick they were is what the port says (time went on before: %p)',
+    (timeWentOn) => {
+      fc.assert(
+        fc.property(fc.integer({ min: 13, max: 40 }), fc.integer({ min: 25, max: 150 }), (n, ms) =>
+          expect(presses(n, ms, timeWentOn)).toEqual({ isOn: n % 2 === 1, isCut: false }),
+        ),
+        { numRuns: 15 },
+      );
+    },
+  );
+
+  test('what no hand can make is cut all the same', () => {
+    expect(presses(15, 10, true)).toMatchObject({ isCut: true });
+  });
 });
 
 test('unplugged in the middle, the simulation comes back and is painted whole', () => {

@@ -217,10 +217,16 @@ export class Runner {
     });
   }
 
+  /** When a port heard something, µs of this clock: the page's has another zero, and nothing is heard before it comes. */
+  private heardAt(at: number): number {
+    return Math.min(this.time(), Math.max(0, Math.round(at * 1_000 - this.epochMicros)));
+  }
+
   private obey(world: World, message: ToWorker): void {
     const { engine } = world;
-    const t = this.time();
-    world.advance(t);
+    const t = message.kind === 'bytes' ? this.heardAt(message.at) : this.time();
+    // What has waited while the machine stood still is done in its own time, as far as that is not gone already.
+    world.advance(Math.max(t, world.time));
     switch (message.kind) {
       case 'hand': {
         const desk = world.desks.get(message.link);
@@ -302,10 +308,7 @@ export class Runner {
         const link = this.link(message.link);
         if (message.bytes[0] === CLOCK && this.clocks.has(message.link))
           this.tempo.tick(message.at);
-        // The page's clock has another zero; a message is never earlier than the last nor later than now.
-        const at = Math.min(t, Math.max(0, Math.round(message.at * 1_000 - this.epochMicros)));
-        if (link >= 0)
-          engine.at(Math.max(at, world.time)).receive(link, message.bytes, 0, message.bytes.length);
+        if (link >= 0) engine.at(t).receive(link, message.bytes, 0, message.bytes.length);
         return;
       }
       case 'taken': {

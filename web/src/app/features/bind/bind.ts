@@ -166,6 +166,7 @@ export class Bind {
     return this.bench.broken().length;
   });
   /** What is so where another window plays. */
+  protected readonly playsElsewhere = computed(() => this.engine.workers.home() === 'elsewhere');
   protected readonly elsewhere = computed(() => {
     const there = this.engine.otherProfile();
     return there

@@ -101,6 +101,15 @@ export class TakenInHand {
     return true;
   }
 
+  /**
+   * A drawn control was taken hold of. Where the profile plays the engine tells of the touch; in a window where nothing
+   * plays nobody does, and what waits for its control gets it by this.
+   */
+  grasped(control: ControlRef): void {
+    if (this.engine.workers.home() === 'elsewhere' && this.next.pointed())
+      this.next.bindPointed(control);
+  }
+
   /** The control that was touched last takes it. */
   takePointed(): void {
     const selected = this.selected();

@@ -10,6 +10,7 @@ import {
   fromEvent,
   map,
   mergeMap,
+  pairwise,
   tap,
   withLatestFrom,
   type Observable,
@@ -109,6 +110,22 @@ export const keepSteps = createEffect(
           (a, b) => a.past === b.past && a.future === b.future && a.document?.id === b.document?.id,
         ),
         tap((state) => void steps.keep(kind, state.document!.id, state)),
+      ),
+    ),
+  { functional: true, dispatch: false },
+);
+
+/** A document that is closed here, or gives place to another one, keeps for this window what it can take back. */
+export const keepOwnSteps = createEffect(
+  (store = inject(Store), steps = inject(Steps)) =>
+    ofEach((kind) =>
+      stateOf(store, kind).pipe(
+        pairwise(),
+        tap(([before, after]) => {
+          const { document } = before;
+          if (document && document.id !== after.document?.id)
+            steps.keepOwn(kind, document.id, before);
+        }),
       ),
     ),
   { functional: true, dispatch: false },

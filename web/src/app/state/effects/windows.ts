@@ -236,6 +236,24 @@ export const takeOver = createEffect(
   { functional: true },
 );
 
+/** What took a document's place while the window that led was closing, nobody has shown: who leads now looks. */
+export const lookAfterTakingOver = createEffect(
+  (actions$ = inject(Actions), api = inject(Api), now = statesNow(inject(Store))) =>
+    actions$.pipe(
+      ofType(documentActions.leads),
+      mergeMap(async ({ kind, id }) => {
+        const there = await api.open(kind, id).catch(() => null);
+        const { document, leads, save, revision } = now(kind);
+        const isOvertaken = there !== null && document?.id === id && leads && save === 'saved';
+        return isOvertaken && there.revision > revision
+          ? documentActions.takeTheirs({ kind })
+          : null;
+      }),
+      filter((action) => action !== null),
+    ),
+  { functional: true },
+);
+
 /** Leaves a document that is closed here, so that another window may lead in it. */
 export const leave = createEffect(
   (actions$ = inject(Actions), windows = inject(Windows), now = statesNow(inject(Store))) =>

@@ -64,6 +64,8 @@ export class SurfaceDrawing implements Played {
       : [];
   });
   readonly picked = output<ControlRef>();
+  /** A control was taken hold of, by pointer or keyboard: more than looked at. */
+  readonly grasped = output<ControlRef>();
 
   private readonly engine = inject(EngineService);
   private readonly library = inject(LibraryService);
@@ -140,11 +142,21 @@ export class SurfaceDrawing implements Played {
   }
 
   private pick(control: Control): void {
+    const ref = this.refOf(control);
+    if (ref) this.picked.emit(ref);
+  }
+
+  private refOf(control: Control): ControlRef | null {
     const parts = inputsOf(this.surface(), control);
-    if (parts.length === 0) return;
+    if (parts.length === 0) return null;
     const main = mainPart(control.kind);
     const part: InputPart = main && parts.includes(main) ? main : parts[0];
-    this.picked.emit({ surface: this.surfaceId(), control: control.id, part });
+    return { surface: this.surfaceId(), control: control.id, part };
+  }
+
+  private grasps(control: Control): void {
+    const ref = this.refOf(control);
+    if (ref) this.grasped.emit(ref);
   }
 
   private do(control: Control, does: Hand['does'], value: number): void {
@@ -163,6 +175,7 @@ export class SurfaceDrawing implements Played {
     const control = this.controlAt(event.target);
     if (!control || this.layout.isSilent(control)) return null;
     this.pick(control);
+    this.grasps(control);
     if (this.isPressed(control)) return this.press(control, event.clientY);
     if (turns(this.surface(), control, 'value')) return this.turn(control, event);
     return this.slide(control, event, event.currentTarget as SVGSVGElement);
@@ -249,10 +262,14 @@ export class SurfaceDrawing implements Played {
     if (event.key === ' ' || (event.key === 'Enter' && isKey)) {
       event.preventDefault();
       const presses = !event.repeat && !held && inputsOf(this.surface(), control).includes('push');
+      if (presses) this.grasps(control);
       return presses ? this.press(control) : null;
     }
     // What is taken hold of is in hand, however the focus came to it.
-    if (event.key === 'Enter') this.pick(control);
+    if (event.key === 'Enter') {
+      this.pick(control);
+      this.grasps(control);
+    }
     if (this.roving.key(event, control.id, this.places())) return null;
     if (up === 0 && page === 0 && end === undefined) return null;
     event.preventDefault();
