@@ -80,3 +80,44 @@ test('behind another tab nothing is drawn, and the round, the ports and the auto
     await browser.close();
   }
 });
+
+test('a browser that is killed loses no edit that is a tenth of a second old, in a window beside another one neither', async ({
+  server,
+}) => {
+  let browser = await Browser.start();
+  const NAME = `document.querySelector('[aria-label="Name of the profile"]')`;
+  const rename = (to: string) =>
+    `${NAME}.value = ${JSON.stringify(to)}; ${NAME}.dispatchEvent(new Event('change', { bubbles: true }));`;
+  const open = async () => {
+    const tab = await browser.openTab(`${server.address}/bind/nine-ferries-mix`);
+    await expect
+      .poll(() => tab.evaluate<string>(`${NAME}?.value ?? ''`).catch(() => ''), { timeout: 30_000 })
+      .not.toBe('');
+    return tab;
+  };
+  try {
+    for (const round of [1, 2]) {
+      const tab = await open();
+      await server.stop();
+      // Twice what is promised, then one more edit, which may be lost.
+      await tab.evaluate(`(async () => {
+        ${rename(`Kept ${round}`)}
+        await new Promise((done) => setTimeout(done, 200));
+        ${rename(`Perhaps ${round}`)}
+      })()`);
+      await browser.kill();
+      await server.start();
+      browser = await Browser.start(browser.folder);
+      const again = await open();
+      expect([`Kept ${round}`, `Perhaps ${round}`]).toContain(
+        await again.evaluate<string>(`${NAME}.value`),
+      );
+      // And what was kept is sent.
+      await expect
+        .poll(async () => (await fetch(`${server.address}/api/profiles/nine-ferries-mix`)).text())
+        .toMatch(new RegExp(`"name":"(Kept|Perhaps) ${round}"`));
+    }
+  } finally {
+    await browser.close();
+  }
+});

@@ -31,7 +31,8 @@ export class Browser {
   private constructor(
     private readonly child: ChildProcess,
     private readonly socket: WebSocket,
-    private readonly folder: string,
+    /** Where it keeps what it knows of its user. */
+    readonly folder: string,
   ) {
     socket.on('message', (data: Buffer) => {
       const reply = JSON.parse(data.toString()) as Reply;
@@ -41,8 +42,8 @@ export class Browser {
     });
   }
 
-  static async start(): Promise<Browser> {
-    const folder = mkdtempSync(join(tmpdir(), 'rondo-chromium-'));
+  /** @param folder where it keeps what it knows of its user; a new one where none is given */
+  static async start(folder = mkdtempSync(join(tmpdir(), 'rondo-chromium-'))): Promise<Browser> {
     const child = spawn(
       process.env['RONDO_CHROMIUM'] ?? '/usr/bin/chromium',
       [
@@ -100,6 +101,13 @@ export class Browser {
       flatten: true,
     });
     return tab;
+  }
+
+  /** Ends as in a power cut: nothing is finished, the folder stays. */
+  async kill(): Promise<void> {
+    const gone = once(this.child, 'exit');
+    this.child.kill('SIGKILL');
+    await gone;
   }
 
   async close(): Promise<void> {

@@ -1,6 +1,7 @@
 import { deflateRawSync, inflateRawSync } from 'node:zlib';
 import type { Knex } from 'knex';
 import { thinned } from './thinning.js';
+import { inTransaction } from './transaction.js';
 
 /** The kinds of documents that are stored. Each has a table of its own and one of its revisions. */
 export const KINDS = ['profile', 'surface', 'host', 'setup'] as const;
@@ -107,7 +108,7 @@ export class DocumentStore {
 
   /** Stores a new document as revision 1; false where the id is taken, also by a deleted one. */
   async create(id: string, name: string, body: string): Promise<boolean> {
-    return this.db.transaction(async (tx) => {
+    return inTransaction(this.db, async (tx) => {
       if (await tx(this.kind).where({ id }).first()) return false;
       const now = this.now();
       await tx(this.kind).insert({ id, name, revision: 1, updated_at: now });
@@ -118,7 +119,7 @@ export class DocumentStore {
 
   /** Stores a document whatever is there under its id: anew, as its next revision, or back from the bin. */
   async put(id: string, name: string, body: string): Promise<number> {
-    return this.db.transaction(async (tx) => {
+    return inTransaction(this.db, async (tx) => {
       const row = await tx<Row>(this.kind).where({ id }).first();
       const revision = (row?.revision ?? 0) + 1;
       const now = this.now();
@@ -158,7 +159,7 @@ export class DocumentStore {
 
   /** Compresses what is not the newest revision any more, and takes away what is too close to another for its age. */
   async thin(now: Date): Promise<number> {
-    return this.db.transaction(async (tx) => {
+    return inTransaction(this.db, async (tx) => {
       let gone = 0;
       const newest = new Map<string, number>();
       for (const { id, revision } of await tx<Row>(this.kind)) newest.set(id, revision);
@@ -216,7 +217,7 @@ export class DocumentStore {
 
   /** Stores the next revision, if `base` is still the newest. */
   async save(id: string, base: number, name: string, body: string): Promise<SaveResult> {
-    return this.db.transaction(async (tx): Promise<SaveResult> => {
+    return inTransaction(this.db, async (tx): Promise<SaveResult> => {
       const row = await tx<Row>(this.kind).where({ id }).whereNull('deleted_at').first();
       if (!row) return { done: false, why: 'missing' };
       if (row.revision !== base) return { done: false, why: 'stale', revision: row.revision };

@@ -6,6 +6,7 @@ import { HOST_MODELS, readMessageHost, type MessageHost } from '@rondo/core/host
 import { idsOf, readProfile, type Profile } from '@rondo/core/profile';
 import { STOCK_SURFACES, readSurface, type Surface } from '@rondo/core/surface';
 import { DocumentStore, profilesWith } from './documents.js';
+import { inTransaction } from './transaction.js';
 
 /** What becomes of a document whose id is taken by another one: it gets an id of its own, or takes the place. */
 export type Clash = 'new' | 'replace';
@@ -231,7 +232,7 @@ export async function importFile(
   clash?: Clash,
   isDry = false,
 ): Promise<Imported[]> {
-  return db.transaction(async (tx) => {
+  return inTransaction(db, async (tx) => {
     const done = await plan(tx, file, clash);
     if (isDry || done.some(({ did }) => did === 'refused')) return done;
     const ids: Ids = { surface: new Map(), host: new Map() };
@@ -274,7 +275,7 @@ export async function takeBack(
   db: Knex,
   imported: readonly Pick<Imported, 'id' | 'kind' | 'did' | 'revision' | 'replaced'>[],
 ): Promise<void> {
-  await db.transaction(async (tx) => {
+  await inTransaction(db, async (tx) => {
     // What uses others goes first.
     for (const { kind, id, did, revision, replaced } of [...imported].reverse()) {
       if (revision === undefined || (did !== 'new' && did !== 'replaced')) continue;

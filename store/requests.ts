@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
+import { inTransaction } from './transaction.js';
 
 /** How long a request that was done is remembered, days: longer than a page that waits for its answer stays open. */
 const REMEMBERED_DAYS = 30;
@@ -43,7 +44,7 @@ export async function once(
   print: string,
   work: (tx: Knex) => Promise<Reply>,
 ): Promise<Reply> {
-  return db.transaction(async (tx) => {
+  return inTransaction(db, async (tx) => {
     if (id === undefined) return work(tx);
     const known = await tx<Row>('request').where({ id }).first();
     if (known) {

@@ -122,6 +122,27 @@ test('saves count up; a stale save is refused with 409 and the newest revision',
   expect((await ask('GET', `${api}/a?revision=1`)).body.document?.name).toBe('a');
 });
 
+test('a database without room refuses in words, changes nothing, and takes the same again once there is room', async () => {
+  expect((await ask('POST', api, { document: named('tight') })).status).toBe(201);
+  const large = { ...named('tight'), name: 'x'.repeat(60), notes: 'y'.repeat(400_000) };
+  const save = () => ask('PUT', `${api}/tight`, { revision: 1, document: large });
+  const [{ page_count: pages }] = (await db.raw('PRAGMA page_count')) as { page_count: number }[];
+  await db.raw(`PRAGMA max_page_count = ${pages}`);
+  try {
+    const refused = await save();
+    expect([refused.status, refused.body.title]).toEqual([507, 'No room left']);
+    expect((await ask('GET', `${api}/tight`)).body).toMatchObject({
+      revision: 1,
+      document: { name: 'tight' },
+    });
+    expect((await ask('GET', api)).status).toBe(200);
+  } finally {
+    await db.raw('PRAGMA max_page_count = 1073741823');
+  }
+  expect((await save()).body.revision).toBe(2);
+  expect(reported.splice(0)).toHaveLength(1);
+});
+
 test('the network is off until it is switched on, and stays as it was switched', async () => {
   const switchNetwork = async (method: string, body?: unknown) => {
     const { status, text } = await ask(method, '/api/network', body);

@@ -22,6 +22,7 @@ export class Problem extends Error {
 
 interface HttpLike {
   status?: unknown;
+  code?: unknown;
   expose?: unknown;
   message?: unknown;
 }
@@ -30,7 +31,14 @@ function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
   if (error instanceof BusyError)
     return new Problem(503, 'A backup is being restored', 'Try again in a moment.');
-  const { status, message } = error as HttpLike;
+  const { status, message, code } = error as HttpLike;
+  // RFC 4918, section 11.5.
+  if (code === 'SQLITE_FULL' || code === 'ENOSPC')
+    return new Problem(
+      507,
+      'No room left',
+      'There is no room left where Rondo keeps its data. Nothing that was there is changed. Make room on that disk.',
+    );
   if (status === 413)
     return new Problem(
       413,

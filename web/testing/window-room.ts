@@ -99,6 +99,9 @@ class FakeWindows {
     this.room.all.push(this);
     return Promise.resolve(this.room.all[0] === this);
   }
+  leads(): boolean {
+    return this.room.all[0] === this;
+  }
   leave(): void {
     const at = this.room.all.indexOf(this);
     if (at < 0) return;

@@ -223,6 +223,11 @@ export class Drafts {
   }
 
   private soon(key: string, open: Open): void {
+    // Behind another tab a browser lets timers wait for a second, or a minute: edits of a window in front come here then.
+    if (document.visibilityState === 'hidden') {
+      void this.flush(key, open);
+      return;
+    }
     open.timer ??= setTimeout(() => {
       open.timer = null;
       void this.flush(key, open);

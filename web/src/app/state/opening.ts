@@ -2,9 +2,9 @@ import { isSameJson } from '@rondo/core/document';
 import { documentActions, type Among } from './actions';
 import { ApiError, words, type Api } from './api';
 import type { Drafts } from './drafts';
-import { readAs, type Kind } from './kinds';
+import { readAs, type AnyDocument, type Kind } from './kinds';
 import type { Steps } from './steps';
-import type { Windows } from './windows';
+import type { Standing, Windows } from './windows';
 
 /** Opens a document here, from the window that leads in it where another one does. */
 export async function joined(
@@ -18,24 +18,20 @@ export async function joined(
   const leads = await windows.join(kind, id);
   const state = leads ? null : await windows.ask(kind, id);
   const read = state && readAs(kind, state.document);
-  const among: Among = { me: windows.id, leads, seen: state?.seen ?? {} };
-  if (read?.ok) {
-    const { save, revision, staleAt } = state!.standing;
-    const unsaved = save !== 'saved';
-    return documentActions.opened({
-      kind,
-      document: read.document,
-      revision,
-      unsaved,
-      staleAt,
-      among,
-      steps: await steps.read(kind, id, leads),
-    });
-  }
-  const action = await opened(api, drafts, kind, id, false);
+  const action = read?.ok
+    ? asTold(kind, read.document, state!.standing)
+    : await opened(api, drafts, kind, id, false);
   if (action.type !== documentActions.opened.type) return action;
-  return { ...action, among, steps: await steps.read(kind, id, leads) };
+  const kept = await steps.read(kind, id, leads || windows.leads(kind, id));
+  // Whoever led, a window or what sends drafts, may have ended meanwhile: asked last, since nobody says it twice.
+  const leadsNow = leads || windows.leads(kind, id);
+  const among: Among = { me: windows.id, leads: leadsNow, seen: state?.seen ?? {} };
+  return { ...action, among, steps: kept };
 }
+
+/** A document as the window that leads has told it. */
+const asTold = (kind: Kind, document: AnyDocument, { save, revision, staleAt }: Standing) =>
+  documentActions.opened({ kind, document, revision, unsaved: save !== 'saved', staleAt });
 
 /** Opens a document as the server has it, with what this browser has kept of it. */
 export async function opened(

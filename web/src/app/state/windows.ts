@@ -81,6 +81,8 @@ export class Windows {
   private readonly channel =
     typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel(CHANNEL);
   private readonly held = new Map<Kind, AbortController>();
+  /** Documents in which this window leads. */
+  private readonly leading = new Map<Kind, string>();
 
   constructor() {
     this.channel?.addEventListener('message', ({ data }: MessageEvent<unknown>) => {
@@ -106,12 +108,18 @@ export class Windows {
     );
     return new Promise((answer) => {
       void locks.request(lockOf(kind, id), { ifAvailable: true }, (lock) => {
+        if (lock) this.leading.set(kind, id);
         answer(lock !== null);
         if (lock) return until;
         void this.wait(locks, kind, id, ending.signal, until);
         return undefined;
       });
     });
+  }
+
+  /** Whether this window leads in a document now. */
+  leads(kind: Kind, id: string): boolean {
+    return this.leading.get(kind) === id;
   }
 
   /** Waits until no other window leads. */
@@ -124,6 +132,7 @@ export class Windows {
   ): Promise<void> {
     try {
       await locks.request(lockOf(kind, id), { signal }, () => {
+        this.leading.set(kind, id);
         this.led.next({ kind, id });
         return until;
       });
@@ -145,6 +154,7 @@ export class Windows {
   leave(kind: Kind): void {
     this.held.get(kind)?.abort();
     this.held.delete(kind);
+    this.leading.delete(kind);
   }
 
   /** Asks the window that leads for all that it has of a document; null where it does not answer in time. */
