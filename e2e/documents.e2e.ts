@@ -226,6 +226,8 @@ test('Keep both leaves no draft behind: the old one is as the server has it', as
   await expect(name).toHaveValue('Mine (mine)');
   await page.goto(`${server.address}/bind/nine-ferries-mix`);
   await expect(name).toHaveValue('Theirs');
+  // What was to be asked would be asked by the time that it stands as saved.
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
   await expect(page.getByRole('alert')).toBeHidden();
 });
 

@@ -39,7 +39,7 @@ for (const half of ['first', 'second'])
     browser,
     server,
   }) => {
-    test.setTimeout(SHRINK + RUNS * 300_000);
+    test.setTimeout(SHRINK + RUNS * 150_000);
     let runs = 0;
     let failedAt = 0;
     const check = await fc.check(

@@ -101,7 +101,6 @@ test('a box that nobody knows is touched, taught and comes back; beside a touch 
   page,
   server,
 }) => {
-  test.setTimeout(120_000);
   await bind.withMidi(PLAN);
   const stranger = new Stranger(bind);
   await stranger.begin(server.address);

@@ -22,7 +22,8 @@ export default defineConfig({
   testDir: '.',
   testMatch: '*.e2e.ts',
   outputDir: '../test-results/e2e',
-  timeout: 240_000,
+  // What takes longer is red; long random runs say their own, five minutes at most.
+  timeout: 60_000,
   // A limit, not a wait: on a machine that is shared an answer may be long in coming.
   expect: { timeout: 30_000 },
   // One for each core that tests may count on; each test has a server and a page of its own.

@@ -66,6 +66,7 @@ test('a blank 14-rotary, 5-fader device is drawn, taught by touch, bound and mov
   page,
   server,
 }) => {
+  // Nineteen controls are moved one after the other, each for as long as a hand takes.
   test.setTimeout(120_000);
   await bind.withMidi(PLAN);
   await draw(bind, server);
