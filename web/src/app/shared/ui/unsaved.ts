@@ -78,6 +78,9 @@ import { Task, TaskFault } from './task';
       flex: 1 1 320px;
       margin: 0;
     }
+    a {
+      color: var(--forward);
+    }
   `,
 })
 export class UnsavedList {
