@@ -251,7 +251,11 @@ function left(room: Room, { name, state, drafts, app }: Page): void {
     drafts.keepSentNow('profile', ID);
     steps.keepNow('profile', ID, kept);
   }
-  Object.assign(drafts, { write: () => Promise.resolve(), put: () => Promise.resolve() });
+  const nothing = () => Promise.resolve();
+  Object.assign(drafts, { write: nothing, put: nothing, dropSent: nothing });
+  // Nor does it ask for anything, though what waits is let go of as its parts are taken down here.
+  const never = () => new Promise<never>(() => undefined);
+  Object.assign(app.injector.get(Api), { save: never, open: never });
   app.destroy();
 }
 

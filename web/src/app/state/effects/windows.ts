@@ -243,11 +243,20 @@ export const lookAfterTakingOver = createEffect(
       ofType(documentActions.leads),
       mergeMap(async ({ kind, id }) => {
         const there = await api.open(kind, id).catch(() => null);
-        const { document, leads, save, revision } = now(kind);
-        const isOvertaken = there !== null && document?.id === id && leads && save === 'saved';
-        return isOvertaken && there.revision > revision
-          ? documentActions.takeTheirs({ kind })
-          : null;
+        const { document, leads, save, revision, replica, me, past, future, isCut } = now(kind);
+        const isOvertaken =
+          there !== null && document?.id === id && leads && replica && save === 'saved';
+        if (!isOvertaken || there.revision <= revision) return null;
+        // In one go: an edit that comes meanwhile is made in the one or in the other.
+        return documentActions.opened({
+          kind,
+          document: there.document,
+          revision: there.revision,
+          unsaved: false,
+          staleAt: null,
+          among: { me, leads, seen: replica.seen },
+          steps: { past: [...past], future: [...future], isCut },
+        });
       }),
       filter((action) => action !== null),
     ),
