@@ -315,13 +315,14 @@ export const COMMANDS = {
     await expect(page.locator('g[data-id]').first()).toBeVisible();
     await model.open(window);
   },
-  leaveByLinks: async (model, window) => {
+  // The list has the name that the server has.
+  leaveByLinks: whileOnline(async (model, window) => {
     const page = model.page(window);
     const name = JSON.parse(model.leaves().get('/name') as string) as string;
     await page.getByRole('link', { name: 'All profiles' }).click();
     await page.getByRole('link', { name, exact: true }).click();
     await expect(model.desk(window, 'fader-1')).toBeVisible();
-  },
+  }),
   close: async (model, window) => {
     await model.anew(window);
   },

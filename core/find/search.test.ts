@@ -41,6 +41,22 @@ test('reading words loses no number and no letter', () => {
   );
 });
 
+test.each([
+  ['Bläser', 'blaser'],
+  ['Straße', 'STRASSE'],
+  ['Éclairage 2', 'eclairage 2'],
+  ['Ήχος', 'ηχοσ'],
+  ['Бас', 'бас'],
+  ['ドラム', 'ドラム'],
+])('letters of any script are found, with or without their marks: %s by %s', (name, typed) => {
+  const others = [entry('Chorus 2'), entry('Бег'), entry('Κιθάρα'), entry(name)];
+  expect(best(others, typed)).toBe(name);
+  const exact = (words: string) =>
+    new Index(others).fits(words).flatMap((fit, at) => (fit?.isExact ? [others[at].name] : []));
+  expect(exact(typed)).toEqual([name]);
+  expect(exact('chorus 2')).toEqual(['Chorus 2']);
+});
+
 test('a number finds its own and no other', () => {
   const cues = [1, 2, 3, 13, 30].map((n) => entry(`Hot cue ${n}`));
   for (const n of [1, 2, 3, 13, 30]) expect(best(cues, `cue ${n}`)).toBe(`Hot cue ${n}`);

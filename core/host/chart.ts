@@ -80,7 +80,8 @@ export function readChart(
   taken: readonly string[] = [],
   said: readonly ChartColumnKind[] = [],
 ): ChartRead {
-  const { data } = Papa.parse<string[]>(csv.trim(), { skipEmptyLines: 'greedy' });
+  const lines = linesOf(csv);
+  const data = lines.map(({ cells }) => cells);
   const heads = headsOf(data[0] ?? []);
   const hasHeads = heads.includes('name') && heads.includes('message');
   const wide = data.reduce((most, cells) => Math.max(most, cells.length), 0);
@@ -90,10 +91,9 @@ export function readChart(
 
   const rows: HostRow[] = [];
   const faults: { line: number; why: string }[] = [];
-  data.slice(hasHeads ? 1 : 0).forEach((cells, at) => {
+  lines.slice(hasHeads ? 1 : 0).forEach(({ cells, line }) => {
     const cell = (column: ChartColumnKind) => (cells[columns.indexOf(column)] ?? '').trim();
     const row = readRow(cell, channel);
-    const line = at + (hasHeads ? 2 : 1);
     if (isFault(row)) {
       faults.push({ line, why: row.fault });
       return;
@@ -111,6 +111,19 @@ export function readChart(
     faults,
     columns: columns.map((as, at) => ({ heading: (data[0]?.[at] ?? '').trim(), as })),
   };
+}
+
+/** The records of a text (RFC 4180) that have something in them, each with the line on which it begins, from 1. */
+function linesOf(csv: string): { cells: string[]; line: number }[] {
+  const text = csv.replace(/^\ufeff/, '');
+  // What parts cells is seen where there are some; empty lines are counted, not read.
+  const { delimiter } = Papa.parse<string[]>(text.trim(), { skipEmptyLines: 'greedy' }).meta;
+  let next = 1;
+  return Papa.parse<string[]>(text, { delimiter }).data.flatMap((cells) => {
+    const line = next;
+    next += 1 + (cells.join('').match(/\r\n|\r|\n/g) ?? []).length;
+    return cells.some((cell) => cell.trim() !== '') ? [{ cells, line }] : [];
+  });
 }
 
 /** What the cells of a first line head; each kind once, the first that says it. */

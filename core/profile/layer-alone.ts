@@ -1,6 +1,7 @@
 import type { Draft } from 'immer';
 import { edit, type Edited } from '@rondo/core/document';
 import { addBinding } from './edit.js';
+import { putShowing } from './showings.js';
 import { freshId, freshLabel, nextLayerId } from './fresh.js';
 import { MOST_LAYERS, type Profile } from './profile.js';
 
@@ -193,14 +194,7 @@ export function putLayer(
         const { id: _, ...rest } = binding;
         addBinding(draft, structuredClone(rest));
       }
-    for (const showing of showings)
-      if (showing) {
-        const key = freshId(draft.showings, 'showing', draft.showingOrder.length + 1);
-        draft.showings[key] = { ...structuredClone(showing), id: key } as Draft<
-          Profile['showings'][string]
-        >;
-        draft.showingOrder.push(key);
-      }
+    for (const showing of showings) if (showing) putShowing(draft, showing);
   });
   return { ...done, id, left };
 }

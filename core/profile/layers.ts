@@ -1,6 +1,7 @@
 import { edit, type Edited } from '@rondo/core/document';
 import type { Draft } from 'immer';
 import { addBinding, dropBindings } from './edit.js';
+import { putShowing } from './showings.js';
 import { freshId, freshLabel, labelsOf, nextLayerId, putNewLayer } from './fresh.js';
 import type { Action, Condition } from './action.js';
 import type { Flag, Layer, Profile } from './profile.js';
@@ -66,6 +67,10 @@ export function copyLayer(profile: Profile, id: string): Edited<Profile> & { id:
       for (const key of profile.bindingOrder) {
         const { id: _id, ...binding } = profile.bindings[key];
         if (binding.layer === id) addBinding(draft, { ...binding, layer: copy });
+      }
+      for (const key of profile.showingOrder) {
+        const { id: _id, ...showing } = profile.showings[key];
+        if (showing.layer === id) putShowing(draft, { ...showing, layer: copy });
       }
     }),
     id: copy,

@@ -13,6 +13,7 @@ import { undo } from '@rondo/core/document';
 import { CROSSTIE_2, HARROW_8, PLINTH_32 } from '@rondo/core/surface';
 import {
   addLayer,
+  addShowing,
   alongsOf,
   applySeries,
   bind,
@@ -364,6 +365,21 @@ test('layers are added, copied with all they do, swapped and removed; two contro
   const of = (profile: Profile, layer: string) =>
     profile.bindingOrder.filter((key) => profile.bindings[key].layer === layer).length;
   expect(of(copied.document, copied.id)).toBe(of(start, 'shift'));
+  // What it shows on other lights goes along.
+  const shown = addShowing(start, 'Shown', {
+    layer: 'shift',
+    shows: { layer: 'shift' },
+    on: [{ surface: 'desk', control: 'mute-1', part: 'light' }],
+    spread: 'same',
+  }).document;
+  const copy = copyLayer(shown, 'shift');
+  const showings = (layer: string) =>
+    copy.document.showingOrder
+      .map((key) => copy.document.showings[key])
+      .filter((one) => one.layer === layer)
+      .map(({ shows, on: lights, spread }) => ({ shows, lights, spread }));
+  expect(showings(copy.id)).toHaveLength(1);
+  expect(showings(copy.id)).toEqual(showings('shift'));
   const swapped = swapLayers(start, 'sends', 'shift').document;
   expect([of(swapped, 'sends'), of(swapped, 'shift')]).toEqual([
     of(start, 'shift'),

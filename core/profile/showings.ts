@@ -1,21 +1,21 @@
 import { edit, type Edited } from '@rondo/core/document';
 import type { Draft } from 'immer';
+import { freshId } from './fresh.js';
 import type { Profile, Showing } from './profile.js';
 
+/** Puts a showing behind all others, under an id of its own. */
+export function putShowing(draft: Draft<Profile>, showing: Omit<Showing, 'id'>): void {
+  const id = freshId(draft.showings, 'show', draft.showingOrder.length + 1);
+  draft.showings[id] = { ...structuredClone(showing), id } as Draft<Showing>;
+  draft.showingOrder.push(id);
+}
+
 /** Adds a showing, the newest last; of one layer the earlier hides the later. */
-export function addShowing(
+export const addShowing = (
   profile: Profile,
   name: string,
   showing: Omit<Showing, 'id'>,
-): Edited<Profile> {
-  let n = profile.showingOrder.length + 1;
-  while (Object.hasOwn(profile.showings, `show-${n}`)) n++;
-  const id = `show-${n}`;
-  return edit(profile, name, (draft) => {
-    draft.showings[id] = { ...showing, id } as Draft<Showing>;
-    draft.showingOrder.push(id);
-  });
-}
+): Edited<Profile> => edit(profile, name, (draft) => putShowing(draft, showing));
 
 /** Changes a showing. */
 export const editShowing = (

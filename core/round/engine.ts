@@ -91,6 +91,7 @@ export class Engine extends Playing {
     round.plan.layers.forEach(({ id }, i) => {
       round.layers.latched[i] = layers.includes(id) ? 1 : 0;
     });
+    round.layers.fitGroups();
     for (const { id, slot } of round.plan.flags)
       if (flags[id] !== undefined) {
         round.beliefs.set(slot, flags[id]);

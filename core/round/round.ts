@@ -315,6 +315,7 @@ export class Round implements Ground {
   /** Begins where the round under the plan before left off; null where this is the first. */
   begin(before: Round | null, moves: Moves | null): void {
     this.pages.forEach((page, link) => this.layers.turned(link, page));
+    this.layers.fitGroups();
     this.layerChanges.show();
     this.lasting.bank.fit(this.plan.strips, this.plan.window);
     this.matcher.refresh();

@@ -136,6 +136,60 @@ describe('gestures', () => {
     expect(state(room.run(50_000))).toEqual([1, 0, 1]);
   });
 
+  test('whenever the bank moves, all that comes of a press acts where it was pressed', () => {
+    const inWindow = (name: string) => fn(name, 'toggle', { scope: { kind: 'window', offset: 0 } });
+    const moves = fc.array(fc.integer({ min: -9, max: 9 }), { minLength: 5, maxLength: 5 });
+    fc.assert(
+      fc.property(
+        fc.constantFrom('longPress' as const, 'release' as const, 'doubleTap' as const),
+        fc.constantFrom('tap', 'hold', 'twice'),
+        fc.integer({ min: 0, max: 12 }),
+        moves,
+        (gesture, hand, start, by) => {
+          const room = new BoxRoom(
+            profileOf([
+              { on: 'key', actions: inWindow('mute') },
+              { on: 'key', gesture, actions: inWindow('solo') },
+            ]),
+          );
+          const { engine } = room.world;
+          const bank = (n: number) => engine.moveBank(by[n], room.world.time);
+          const on = (name: string) =>
+            Array.from({ length: 16 }, (_, strip) => room.value(`${name}/${strip + 1}`)).flatMap(
+              (value, strip) => (value === 1 ? [strip] : []),
+            );
+          engine.goToBank(start, room.world.time);
+          const at = engine.bank.start;
+          room.down('key');
+          bank(0);
+          room.run(hand === 'hold' ? 700_000 : 50_000);
+          bank(1);
+          room.up('key');
+          bank(2);
+          if (hand === 'twice') {
+            room.run(50_000).down('key');
+            bank(3);
+            room.up('key');
+          }
+          room.run(20_000);
+          bank(4);
+          room.run(600_000);
+          const all = [...on('mute'), ...on('solo')];
+          // Two presses of which each counts are two: the second is pressed where the bank is then.
+          if (hand === 'twice' && gesture !== 'doubleTap') return;
+          expect(new Set(all)).toEqual(new Set([at]));
+          expect(on('solo')).toEqual(
+            gesture === 'release' ||
+              (gesture === 'longPress' && hand === 'hold') ||
+              (gesture === 'doubleTap' && hand === 'twice')
+              ? [at]
+              : [],
+          );
+        },
+      ),
+    );
+  });
+
   test('release has a binding of its own', () => {
     const room = new BoxRoom(
       profileOf([PRESS, { on: 'key', gesture: 'release', actions: fn('solo', 'toggle') }]),

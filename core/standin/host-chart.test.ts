@@ -216,3 +216,41 @@ Place,/a argument 40,,,`);
   expect(faults.map(({ line }) => line)).toEqual([2, 7, 8, 9]);
   for (const { message } of rows) expect(readChartMessage(chartMessage(message))).toEqual(message);
 });
+
+test('a fault of a chart names the line on which its row begins, whatever stands before it', () => {
+  const piece = fc.constantFrom(
+    ['Cutoff,74', false],
+    ['', false],
+    ['  , ', false],
+    ['"On two,\nlines",20', false],
+    ['"Three\n\nlines",21', false],
+    ['Wrong,300', true],
+    ['"Wrong\ntwice",301', true],
+  ) as fc.Arbitrary<[string, boolean]>;
+  fc.assert(
+    fc.property(
+      fc.boolean(),
+      fc.constantFrom('\n', '\r\n'),
+      fc.array(piece, { minLength: 1, maxLength: 12 }),
+      (heads, newline, pieces) => {
+        const all: [string, boolean][] = [
+          ...(heads ? [['Name,Message', false] as [string, boolean]] : []),
+          // Of nothing but empty lines nobody can tell what parts cells.
+          ['First,10', false],
+          ...pieces,
+        ];
+        let line = 1;
+        const wrong = all.flatMap(([text, isWrong]) => {
+          const at = line;
+          line += text.split('\n').length;
+          return isWrong ? [at] : [];
+        });
+        const csv = all.map(([text]) => text.replaceAll('\n', newline)).join(newline);
+        expect(readChart(csv).faults.map((fault) => fault.line)).toEqual(wrong);
+        expect(readChart(newline + newline + csv).faults.map((fault) => fault.line)).toEqual(
+          wrong.map((at) => at + 2),
+        );
+      },
+    ),
+  );
+});

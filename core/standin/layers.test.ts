@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { neapRink, type Action } from '@rondo/core/profile';
+import { neapRink, type Action, type Profile } from '@rondo/core/profile';
 import { fn, wide, profileOf, twoLayers, BoxRoom } from '../testing/box-room.js';
 
 describe('layers', () => {
@@ -177,6 +177,72 @@ describe('layers', () => {
       room.value('solo/1'),
       room.value('click'),
     ]).toEqual([true, 1, 0, 0]);
+  });
+
+  test('another profile inherits nothing, whatever is called alike in it: no layer, no flag, nothing held', () => {
+    const named = (id: string) =>
+      profileOf(
+        [
+          { on: 'key', actions: fn('mute', 'momentary') },
+          { on: 'other', actions: { do: 'flag', flag: 'f', how: 'hold' } },
+        ],
+        {
+          ...twoLayers(),
+          flags: { f: { id: 'f', label: 'F' }, g: { id: 'g', label: 'G' } },
+          flagOrder: ['f', 'g'],
+          id,
+        },
+      );
+    fc.assert(
+      fc.property(
+        fc.boolean(),
+        fc.boolean(),
+        fc.boolean(),
+        fc.boolean(),
+        (layer, flag, key, other) => {
+          const room = new BoxRoom(named('p'));
+          const { engine } = room.world;
+          if (layer) engine.setLayer('up', true, room.world.time);
+          if (flag) engine.setFlag('g', true, room.world.time);
+          if (key) room.down('key');
+          if (other) room.down('other');
+          room.load(named('q')).run(100_000);
+          expect(engine.session()).toEqual({ layers: [], flags: { f: false, g: false } });
+          expect(room.value('mute/1')).toBe(0);
+          // And what is let go of there lets go of nothing.
+          if (key) room.up('key');
+          if (other) room.up('other');
+          expect(engine.session()).toEqual({ layers: [], flags: { f: false, g: false } });
+          // The same profile once more goes on as it was.
+          engine.setFlag('g', true, room.world.time);
+          room.load(named('q'));
+          expect(engine.session().flags).toEqual({ f: false, g: true });
+        },
+      ),
+      { numRuns: 30 },
+    );
+  });
+
+  test('layers that are on and are then given one group: the higher one stays, the other can be turned on in its place', () => {
+    const three = (group?: string): Partial<Profile> => ({
+      layers: {
+        base: { id: 'base', label: 'Base' },
+        a: { id: 'a', label: 'A', ...(group ? { group } : {}) },
+        b: { id: 'b', label: 'B', ...(group ? { group } : {}) },
+      },
+      layerOrder: ['base', 'a', 'b'],
+    });
+    const room = new BoxRoom(profileOf([], three()));
+    const { engine } = room.world;
+    engine.setLayer('a', true, room.world.time);
+    engine.setLayer('b', true, room.world.time);
+    room.load(profileOf([], three('One')));
+    expect(engine.session().layers).toEqual(['b']);
+    engine.setLayer('a', true, room.world.time);
+    expect(engine.session().layers).toEqual(['a']);
+    // As it may have been stored before.
+    engine.restore({ layers: ['a', 'b'], flags: {} }, room.world.time);
+    expect(engine.session().layers).toEqual(['b']);
   });
 
   test('layers and flags are there again after a restart, and an edit keeps them', () => {

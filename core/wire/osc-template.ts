@@ -34,10 +34,11 @@ function readArgument(quoted: string | undefined, word: string): OscArgument | n
  * @returns the message, or what is wrong with it in a sentence
  */
 export function readOscTemplate(text: string): OscTemplate | { readonly fault: string } {
-  const [address = '', ...rest] = text.trim().split(/\s+/);
+  // What stands behind the address is as it was typed: spaces within quotes are of the text.
+  const [, address, rest] = /^\s*(\S*)([^]*)$/.exec(text) as unknown as [string, string, string];
   const fault = addressFault(address);
   if (fault) return { fault };
-  const words = [...rest.join(' ').matchAll(WORD)];
+  const words = [...rest.matchAll(WORD)];
   if (words.length > MOST_ARGUMENTS)
     return { fault: `It has more than ${MOST_ARGUMENTS} arguments.` };
   return { address, args: words.map((word) => readArgument(word[1], word[0])) };

@@ -235,3 +235,20 @@ test('a message is typed as its address and arguments', () => {
   for (const wrong of ['', 'cue', '/a b*'.replace(' ', ''), '/a,b'])
     expect('fault' in readOscTemplate(wrong)).toBe(true);
 });
+
+test('a text in quotes is sent as it was typed, spaces and all', () => {
+  const text = fc.string({
+    unit: fc.constantFrom('a', 'B', ' ', '  ', '\t', '3', '/'),
+    maxLength: 20,
+  });
+  fc.assert(
+    fc.property(text, text, (one, other) => {
+      const template = readOscTemplate(`  /cue/say   "${one}"  "${other}" `);
+      if ('fault' in template) throw new Error(template.fault);
+      expect(readOscMessage(writeOscTemplate(template, 0))).toMatchObject({
+        address: '/cue/say',
+        values: [one, other],
+      });
+    }),
+  );
+});

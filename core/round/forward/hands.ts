@@ -47,6 +47,8 @@ export class Hands implements GestureSink {
   private readonly movedAt: Float64Array;
   private readonly bankAt: Int32Array;
   private readonly grip: Int32Array;
+  /** The part whose press acts now, at once or later; none most of the time. */
+  private acting = NEVER;
 
   constructor(private readonly round: Needs) {
     this.plan = round.plan;
@@ -146,7 +148,8 @@ export class Hands implements GestureSink {
     const { fate } = this.state;
     down[part] = 1;
     movedAt[part] = this.clock[0];
-    bankAt[part] = this.lasting.bank.start;
+    // The second of a double tap means what the first one does.
+    if (!this.gestures.isBetween(part)) bankAt[part] = this.lasting.bank.start;
     let told = false;
     if (mode === InputMode.Touch) {
       const guarded = this.tables.parts[part * PartColumn.Width + PartColumn.Partner];
@@ -222,7 +225,9 @@ export class Hands implements GestureSink {
     if (fate[part] !== Fate.Unmatched && !this.lasting.choosing) {
       const after = this.gestures.settled[part * GestureAt.Count + GestureAt.Release];
       if (after >= 0) {
+        this.acting = part;
         this.actions.runBinding(part, after, InputMode.Press);
+        this.acting = NEVER;
         this.round.holds.letGoOf(this.plan.bindings[after]);
       }
     }
@@ -277,7 +282,9 @@ export class Hands implements GestureSink {
     register[Register.Value] = pressValue[part];
     if (this.lasting.log) this.lasting.log.binding[part] = binding;
     const mode = this.tables.parts[part * PartColumn.Width + PartColumn.Mode] as InputMode;
+    this.acting = part;
     this.actions.runBinding(part, binding, mode);
+    this.acting = NEVER;
     if (sysex) context.long(sysex, sysexFrom, sysexTo);
     else context.short(packed, firstHalf);
     register[Register.Value] = value;
@@ -310,12 +317,15 @@ export class Hands implements GestureSink {
     return binding;
   }
 
-  /** The bank window that a part's messages mean: the one at its touch or press, as long as that lasts. */
+  /**
+   * The bank window that a part's messages mean: the one at its touch or press, as long as that lasts, and for all that comes
+   * of that press later.
+   */
   bankOf(part: number): number {
     const { bank } = this.lasting;
     if (part < 0) return bank.start;
     const { down, bankAt } = this;
-    if (down[part] !== 0) return bankAt[part];
+    if (down[part] !== 0 || part === this.acting) return bankAt[part];
     const partner = this.tables.parts[part * PartColumn.Width + PartColumn.Partner];
     return partner >= 0 && down[partner] !== 0 ? bankAt[partner] : bank.start;
   }

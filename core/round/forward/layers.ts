@@ -27,6 +27,12 @@ export class Layers {
     this.latched[layer] = 1;
   }
 
+  /** Where two of one group are on, as after an edit that put them into one, the higher one stays. */
+  fitGroups(): void {
+    for (let layer = this.plans.length - 1; layer >= 0; layer--)
+      if (this.latched[layer] === 1) this.on(layer);
+  }
+
   off(layer: number): void {
     this.latched[layer] = 0;
   }

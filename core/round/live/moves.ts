@@ -90,7 +90,10 @@ function actionMove(old: Plan, plan: Plan, bindings: Move): Move {
  */
 export function movesBetween(old: Plan, plan: Plan): Moves {
   const part = moveOf(old.parts, plan.parts, ({ key }) => key, samePart);
+  // What is called alike in another profile is another thing: of one only devices and hosts go on in the next.
+  const isOne = old.profileId === plan.profileId;
   const sameBinding = (was: BindingPlan, is: BindingPlan): boolean =>
+    isOne &&
     was.gesture === is.gesture &&
     (was.part < 0 ? is.part < 0 : part.now[was.part] === is.part) &&
     alike(was.actions, is.actions);
@@ -101,6 +104,7 @@ export function movesBetween(old: Plan, plan: Plan): Moves {
     of.causes.map(({ binding: at, when }) => `${when} ${of.bindings[at].id}`);
   const ends = ({ links }: Plan, { from, to }: RoutePlan) => [links[from].key, links[to].key];
   const sameRoute = (was: RoutePlan, is: RoutePlan): boolean =>
+    isOne &&
     alike(ends(old, was), ends(plan, is)) &&
     alike({ ...was, from: 0, to: 0 }, { ...is, from: 0, to: 0 });
   const itself = (key: string) => key;
@@ -109,12 +113,22 @@ export function movesBetween(old: Plan, plan: Plan): Moves {
     link: moveOf(old.links, plan.links, ({ key }) => key),
     part,
     out: moveOf(old.outs, plan.outs, ({ key }) => key, sameOut),
-    slot: moveOf(old.slots, plan.slots, ({ key }) => key, sameSlot),
+    slot: moveOf(
+      old.slots,
+      plan.slots,
+      ({ key }) => key,
+      (was, is) => (isOne || is.link >= 0) && sameSlot(was, is),
+    ),
     binding,
     action: actionMove(old, plan, binding),
-    layer: moveOf(old.layers, plan.layers, ({ id }) => id),
+    layer: moveOf(
+      old.layers,
+      plan.layers,
+      ({ id }) => id,
+      () => isOne,
+    ),
     route: moveOf(old.routes, plan.routes, ({ id }) => id, sameRoute),
-    cause: moveOf(causes(old), causes(plan), itself),
+    cause: moveOf(causes(old), causes(plan), itself, () => isOne),
     focusItem: moveOf(items(old), items(plan), itself),
   };
 }

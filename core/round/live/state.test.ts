@@ -27,6 +27,8 @@ const DERIVED: Readonly<Record<string, readonly string[]>> = {
   Subscriptions: ['firstHook', 'hookSlot', 'nextHook'],
   Takeovers: ['how', 'register', 'tolerance'],
   Telling: ['beside', 'scratch'],
+  // Only within a call.
+  Hands: ['acting'],
   TextFields: ['after', 'before'],
   Wants: ['meant'],
 };
