@@ -221,6 +221,7 @@ test('what is broken is kept, told, and mended one by one, while the rest works'
     await expect(lost).toHaveCount(left);
     await lost.getByRole('button', { name: 'Take that out' }).first().click();
   }
+  await expect(lost).toHaveCount(0);
   await sheet.getByRole('button', { name: 'Use “Toggle”' }).click();
   await expect(sheet).not.toContainText('A press cannot follow');
   await sheet.getByRole('button', { name: 'Choose another' }).click();

@@ -87,7 +87,14 @@ test('whatever is spoilt in a file is told with a place in it, in no words of th
         }
       },
     ),
-    { numRuns: 300 },
+    // The format itself, a version of a newer Rondo.
+    {
+      numRuns: 300,
+      examples: ['"format": "rondo-profile"', '"version": 5'].map((says) => [
+        lines.findIndex((line) => line.includes(says)),
+        '7',
+      ]),
+    },
   );
 });
 

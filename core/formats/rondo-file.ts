@@ -68,9 +68,10 @@ export type FileRead =
   | { readonly ok: true; readonly file: RondoFile; readonly putRight: readonly Fault[] }
   | { readonly ok: false; readonly faults: readonly Fault[] };
 
-const refused = (message: string, path = '(whole file)'): FileRead => ({
+/** @param field whose fault it is; none for the whole file's */
+const refused = (message: string, field?: string): FileRead => ({
   ok: false,
-  faults: [{ path, message }],
+  faults: [{ path: field ?? '(whole file)', at: field === undefined ? [] : [field], message }],
 });
 
 /** Whether a JSON value is nested no deeper than so many levels; level by level, since deep ones would exhaust the stack. */

@@ -29,7 +29,9 @@ describe('a general validator reads by them (ajv, JSON Schema 2020-12)', () => {
   for (const name of PUBLISHED) ajv.addSchema(published(name) as object);
   const takes = (name: string, value: unknown) => ajv.validate(`${name}.json`, value) as boolean;
   const profiles = [nineFerriesMix(), neapRink(), farShore()];
-  const documents: [string, unknown, (value: unknown) => { ok: boolean }][] = [
+  /** Whether Rondo takes a document as it stands; a list of what comes in which order it puts right, and says so. */
+  type Read = (value: unknown) => { ok: boolean; putRight?: readonly unknown[] };
+  const documents: [string, unknown, Read][] = [
     ...profiles.map((one): (typeof documents)[number] => ['profile', one, readProfile]),
     ...[...STOCK_SURFACES.values()].map((one): (typeof documents)[number] => [
       'surface',
@@ -72,16 +74,18 @@ describe('a general validator reads by them (ajv, JSON Schema 2020-12)', () => {
     });
 
   /** The schemas are of the newest form. Rondo brings an earlier one forward, so that it may look otherwise. */
-  const isEarlier = (name: string, document: unknown) => {
-    const { version } = document as { version?: unknown };
-    return name === 'profile' && Number(version) >= 1 && Number(version) < PROFILE_VERSION;
+  const isEarlier = (document: unknown): boolean => {
+    const { format, version, profiles } = document as Record<string, unknown>;
+    if (Array.isArray(profiles)) return profiles.some((one) => one !== null && isEarlier(one));
+    return format === 'rondo-profile' && Number(version) >= 1 && Number(version) < PROFILE_VERSION;
   };
 
   test('what Rondo takes the validator takes', () => {
     fc.assert(
       fc.property(spoiled, ({ name, document, read }) => {
-        if (isEarlier(name, document)) return;
-        if (read(document).ok) expect([takes(name, document), ajv.errors]).toEqual([true, null]);
+        const found = read(document);
+        if (isEarlier(document) || !found.ok || found.putRight?.length) return;
+        expect([takes(name, document), ajv.errors]).toEqual([true, null]);
       }),
       { numRuns: 400 },
     );

@@ -28,8 +28,8 @@ export interface Unsaved extends Omit<Stand, 'isSaved' | 'revision'> {
   readonly id: string;
 }
 
-/** How long after an edit it is kept at the latest, ms. */
-const KEPT_AFTER_MS = 100;
+/** An edit is kept at once where none was within this time before, else as soon as it is over, ms. */
+const KEPT_EACH_MS = 100;
 /** So many edits are kept one by one; then the document is kept as it is. */
 const MOST_EDITS = 300;
 
@@ -52,6 +52,8 @@ interface Open {
   waiting: Edit[];
   stand: Stand;
   timer: ReturnType<typeof setTimeout> | null;
+  /** When it was last kept, of the page's clock, ms. */
+  keptAt: number;
 }
 
 export interface Draft<T> {
@@ -159,6 +161,7 @@ export class Drafts {
       waiting: [],
       stand: { revision, isSaved, since: now, name: document.name, trouble: null },
       timer: null,
+      keptAt: -KEPT_EACH_MS,
     };
     this.open.set(key, open);
     // What was kept before is of no use any more: it is in what was opened, or given up.
@@ -194,8 +197,6 @@ export class Drafts {
       open.stand = { ...open.stand, revision, isSaved, trouble: null };
     }
     // At once: a page that is left now would else take its own save for somebody else's.
-    if (open.timer) clearTimeout(open.timer);
-    open.timer = null;
     void this.flush(key, open);
   }
 
@@ -224,18 +225,19 @@ export class Drafts {
 
   private soon(key: string, open: Open): void {
     // Behind another tab a browser lets timers wait for a second, or a minute: edits of a window in front come here then.
-    if (document.visibilityState === 'hidden') {
+    const rest = open.keptAt + KEPT_EACH_MS - performance.now();
+    if (rest <= 0 || document.visibilityState === 'hidden') {
       void this.flush(key, open);
       return;
     }
-    open.timer ??= setTimeout(() => {
-      open.timer = null;
-      void this.flush(key, open);
-    }, KEPT_AFTER_MS);
+    open.timer ??= setTimeout(() => void this.flush(key, open), rest);
   }
 
   /** Writes what is not kept yet: the edits alone, after the document that they were made in is kept once. */
   private flush(key: string, open: Open): Promise<void> {
+    if (open.timer) clearTimeout(open.timer);
+    open.timer = null;
+    open.keptAt = performance.now();
     const { stand } = open;
     const isMany = open.kept + open.waiting.length > MOST_EDITS;
     const isAnew = isMany || open.base !== null;

@@ -1,4 +1,4 @@
-import { Injectable, inject, signal } from '@angular/core';
+import { Injectable, effect, inject, signal, untracked } from '@angular/core';
 import {
   editBindings,
   editLayer,
@@ -6,7 +6,7 @@ import {
   removeBindings,
   type Action,
 } from '@rondo/core/profile';
-import type { Broken } from '@rondo/core/round';
+import type { Broken, PlainPlan } from '@rondo/core/round';
 import { BEHAVIOUR_WORDS } from '../../../shared/words/behaviour-words';
 import { SetUps } from '../../../state/set-ups';
 import { Workbench } from '../workbench';
@@ -19,6 +19,26 @@ export class Mends {
   private readonly setUps = inject(SetUps);
   /** Binding whose lost function is to be replaced. */
   readonly lost = signal<string | null>(null);
+  /** What mends by a plan's places, one after the other, each by the plan of what stands then. */
+  private readonly waiting = signal<readonly ((plan: PlainPlan) => void)[]>([]);
+
+  constructor() {
+    effect(() => {
+      const [mend, ...others] = this.waiting();
+      const profile = this.bench.profile();
+      // Told anew whenever a plan is made.
+      const plan = this.bench.engine.plan && profile && this.bench.engine.planOf(profile);
+      if (!mend || !plan) return;
+      untracked(() => {
+        this.waiting.set(others);
+        mend(plan);
+      });
+    });
+  }
+
+  private byPlan(mend: (plan: PlainPlan) => void): void {
+    this.waiting.update((before) => [...before, mend]);
+  }
 
   /** What mends a broken line, in a word or two. */
   mendWord({ what, mend }: Broken): string {
@@ -54,17 +74,18 @@ export class Mends {
 
   /** Gives each action of a binding that cannot work there the behaviour by which it would. */
   private mendBehaviour(id: string): void {
-    const { plan } = this.bench.engine;
-    const run = plan?.bindings.find((one) => one.id === id);
-    if (!plan || !run) return;
-    this.bench.edit((profile) =>
-      editBindings(profile, 'Mend the behaviour', [id], ({ actions }) =>
-        actions.forEach((action, n) => {
-          const { mend } = plan.actions[run.first + n];
-          if (mend && action.do === 'function') action.behaviour = mend;
-        }),
-      ),
-    );
+    this.byPlan((plan) => {
+      const run = plan.bindings.find((one) => one.id === id);
+      if (!run) return;
+      this.bench.edit((profile) =>
+        editBindings(profile, 'Mend the behaviour', [id], ({ actions }) =>
+          actions.forEach((action, n) => {
+            const { mend } = plan.actions[run.first + n];
+            if (mend && action.do === 'function') action.behaviour = mend;
+          }),
+        ),
+      );
+    });
   }
 
   /** Takes out what goes over to set-ups that are not there any more. */
@@ -96,19 +117,19 @@ export class Mends {
 
   /** Takes out of a layer what cannot work: circles, and what would turn a state over. */
   mendLayer(broken: Broken): void {
-    const profile = this.bench.profile();
-    const plan = profile && this.bench.engine.planOf(profile);
-    const layer = plan?.layers.find(({ id }) => id === broken.layer);
-    if (!plan || !layer) return;
-    this.bench.edit((profile) =>
-      editLayer(profile, `Mend ${layer.label}`, layer.id, (draft) => {
-        for (const event of ['enter', 'leave'] as const) {
-          const { first } = layer[event];
-          draft[event] = draft[event]?.filter((_, n) => !plan.actions[first + n].broken);
-        }
-        if (broken.what === 'control') delete draft.page;
-      }),
-    );
+    this.byPlan((plan) => {
+      const layer = plan.layers.find(({ id }) => id === broken.layer);
+      if (!layer) return;
+      this.bench.edit((profile) =>
+        editLayer(profile, `Mend ${layer.label}`, layer.id, (draft) => {
+          for (const event of ['enter', 'leave'] as const) {
+            const { first } = layer[event];
+            draft[event] = draft[event]?.filter((_, n) => !plan.actions[first + n].broken);
+          }
+          if (broken.what === 'control') delete draft.page;
+        }),
+      );
+    });
   }
 
   /** Another function stands where one was lost. */
