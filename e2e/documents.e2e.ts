@@ -1,5 +1,6 @@
 import { nineFerriesMix } from '@rondo/core/profile';
-import { expect, test } from './rondo';
+import type { Page } from '@playwright/test';
+import { cutSaves, expect, mendSaves, test } from './rondo';
 
 test('profiles are created, renamed, duplicated, deleted and brought back', async ({
   page,
@@ -211,6 +212,10 @@ test('Keep both leaves no draft behind: the old one is as the server has it', as
   server,
 }) => {
   await bind.open();
+  const name = page.getByRole('textbox', { name: 'Name of the profile' });
+  await cutSaves(page.context());
+  await name.fill('Mine');
+  await name.press('Enter');
   const context = await browser.newContext();
   const other = await context.newPage();
   await other.goto(`${server.address}/bind/nine-ferries-mix`);
@@ -219,16 +224,14 @@ test('Keep both leaves no draft behind: the old one is as the server has it', as
   await theirs.press('Enter');
   await server.hasNamed('nine-ferries-mix', 'Theirs');
   await context.close();
-  const name = page.getByRole('textbox', { name: 'Name of the profile' });
-  await name.fill('Mine');
-  await name.press('Enter');
+  await mendSaves(page.context());
   await page.getByRole('button', { name: 'Keep both' }).click();
   await expect(name).toHaveValue('Mine (mine)');
   await page.goto(`${server.address}/bind/nine-ferries-mix`);
   await expect(name).toHaveValue('Theirs');
   // What was to be asked would be asked by the time that it stands as saved.
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
-  await expect(page.getByRole('alert')).toBeHidden();
+  await expect(page.getByRole('button', { name: 'Keep both' })).toBeHidden();
 });
 
 test('edits that never reached the server survive closing the page', async ({
@@ -270,23 +273,34 @@ test('where another browser has saved first, the user chooses: in whichever wind
     await theirs.press('Enter');
     await server.hasNamed('nine-ferries-mix', name);
   };
-  await saves('Theirs');
-  await mine.fill('Mine');
-  await mine.press('Enter');
-  await expect(page.getByRole('alert')).toContainText('has saved');
+  // Where nothing is unsaved here it is shown at once, in both windows.
+  await saves('Theirs at once');
+  for (const one of [page, second]) {
+    const name = one.getByRole('textbox', { name: 'Name of the profile' });
+    await expect(name).toHaveValue('Theirs at once');
+    await expect(one.getByText('was saved in another browser.').first()).toBeVisible();
+  }
+  const bothSave = async (name: string, where: Page) => {
+    await cutSaves(context);
+    const field = where.getByRole('textbox', { name: 'Name of the profile' });
+    await field.fill(name);
+    await field.press('Enter');
+    await expect(where.getByText(/Not saved/).first()).toBeVisible();
+    await saves(`Theirs for ${name}`);
+    await mendSaves(context);
+    await expect(where.getByRole('alert').filter({ hasText: 'has saved' })).toBeVisible();
+  };
+  await bothSave('Mine', page);
   await second.getByRole('button', { name: 'Keep mine' }).click();
   for (const one of [page, second])
     await expect(one.getByText('Saved', { exact: true })).toBeVisible();
   await expect(mine).toHaveValue('Mine');
+  await expect(theirs).toHaveValue('Mine');
 
-  await other.reload();
-  await saves('Theirs again');
-  await also.fill('Mine again');
-  await also.press('Enter');
-  await expect(second.getByRole('alert')).toContainText('has saved');
+  await bothSave('Mine again', second);
   await second.getByRole('button', { name: 'Take theirs' }).click();
-  await expect(also).toHaveValue('Theirs again');
-  await expect(mine).toHaveValue('Theirs again');
+  await expect(also).toHaveValue('Theirs for Mine again');
+  await expect(mine).toHaveValue('Theirs for Mine again');
   // And edits go on in their order from there.
   await also.fill('After it');
   await also.press('Enter');

@@ -1,8 +1,9 @@
+import { isDeepStrictEqual } from 'node:util';
 import { expect, type Locator, type Page } from '@playwright/test';
 import { nineFerriesMix } from '@rondo/core/profile';
 import { changeBetween } from './document-leaves';
 import { nameOf, type At, type PageModel } from './page-model';
-import { act, choose } from './rondo';
+import { act, choose, cutSaves, mendSaves } from './rondo';
 
 /** One command: what is done, in which window, and a number to choose by. */
 export interface Command {
@@ -272,6 +273,18 @@ export const COMMANDS = {
     expect([model.functionOf(control), model.functionOf(with_)]).toEqual([theirs, mine]);
     await closePanel(page);
   }),
+  mirror: whileOnline(async (model, window) => {
+    const isLike = () =>
+      isDeepStrictEqual(model.bindingOf('select-5')?.actions, model.bindingOf('select-1')?.actions);
+    if (isLike()) return;
+    const page = model.page(window);
+    await model.take(window, 'mute-1');
+    await tool(page, 'Repeat').click();
+    await tool(page, 'Copy the half').click();
+    await model.edited(window, () => true);
+    expect(isLike()).toBe(true);
+    await closePanel(page);
+  }),
   name: whileOnline(async (model, window, n) => {
     const page = model.page(window);
     const panel = page.locator('rondo-versions-panel');
@@ -360,18 +373,34 @@ export const COMMANDS = {
   }),
   otherBrowser: whileOnline(async (model, window, by) => {
     const n = by + 1_000 * model.next();
-    const elsewhere = await model.context.browser()!.newContext();
-    const theirs = await elsewhere.newPage();
-    await theirs.goto(`${model.server.address}/bind/${model.id}`);
-    await nameOf(theirs).fill(`Theirs ${n}`);
-    await nameOf(theirs).press('Enter');
-    await model.server.hasNamed(model.id, `Theirs ${n}`);
-    await elsewhere.close();
+    const theirs = async () => {
+      const elsewhere = await model.context.browser()!.newContext();
+      const page = await elsewhere.newPage();
+      await page.goto(`${model.server.address}/bind/${model.id}`);
+      await nameOf(page).fill(`Theirs ${n}`);
+      await nameOf(page).press('Enter');
+      await model.server.hasNamed(model.id, `Theirs ${n}`);
+      await elsewhere.close();
+    };
+    // Where nothing is unsaved it is shown at once, and one's own steps go on.
+    if (n % 3 === 0) {
+      await theirs();
+      for (const at of [0, 1] as const) {
+        await expect(nameOf(model.page(at))).toHaveValue(`Theirs ${n}`);
+        await expect(model.page(at).getByText('was saved in another browser').last()).toBeVisible();
+      }
+      await model.cameFromElsewhere(model.leaves().set('/name', JSON.stringify(`Theirs ${n}`)));
+      return;
+    }
     const page = model.page(window);
+    await cutSaves(model.context);
     await nameOf(page).fill(`Mine ${n}`);
     await nameOf(page).press('Enter');
-    await expect(page.getByRole('alert')).toContainText('has saved');
-    const keep = n % 2 === 0;
+    await expect(page.getByText(/Not saved/).first()).toBeVisible();
+    await theirs();
+    await mendSaves(model.context);
+    await expect(page.getByRole('alert').filter({ hasText: 'has saved' })).toBeVisible();
+    const keep = n % 3 === 1;
     await tool(page, keep ? 'Keep mine' : 'Take theirs').click();
     for (const at of [0, 1] as const)
       await expect(nameOf(model.page(at))).toHaveValue(keep ? `Mine ${n}` : `Theirs ${n}`);

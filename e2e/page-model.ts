@@ -9,7 +9,7 @@ import {
   type Change,
   type Leaves,
 } from './document-leaves';
-import { expect, type Server } from './rondo';
+import { cutSaves, expect, mendSaves, type Server } from './rondo';
 
 /** A step in a window's history, and what others have changed since that may be in its way. */
 interface Step {
@@ -256,7 +256,11 @@ export class PageModel {
       if (this.offline) {
         if (changeBetween(this.document, leavesOf(await stored(this.server, this.id))).size > 0)
           await expect(page.getByText(/Not saved/).first()).toBeVisible(TRANSIENT);
-      } else await expect(page.getByRole('alert')).toHaveCount(0);
+      } else {
+        // What only says what has happened goes by itself.
+        const alert = page.locator('[role=alert]:not(.p-toast-message-info)');
+        await expect(alert).toHaveCount(0);
+      }
     }
     const key = JSON.stringify([...this.document].sort(([a], [b]) => (a < b ? -1 : 1)));
     const known = this.looks.get(key);
@@ -290,14 +294,12 @@ export class PageModel {
   async goOffline(): Promise<void> {
     if (this.offline) return;
     this.offline = true;
-    await this.context.route('**/api/profiles/*', (route) =>
-      route.request().method() === 'PUT' ? route.abort() : route.continue(),
-    );
+    await cutSaves(this.context);
   }
   async goOnline(): Promise<void> {
     if (!this.offline) return;
     this.offline = false;
-    await this.context.unroute('**/api/profiles/*');
+    await mendSaves(this.context);
     await this.reaches();
   }
 
@@ -314,6 +316,14 @@ export class PageModel {
     this.windows[window] = { page: await this.context.newPage(), undo: [], redo: [] };
     this.cameIn = true;
     await this.open(window);
+  }
+  /** Another browser has saved while nothing was unsaved here: it is here, and the steps go on from there. */
+  async cameFromElsewhere(after: Leaves): Promise<void> {
+    const change = changeBetween(this.document, after);
+    for (const window of [0, 1] as const) this.getInTheWay(window, change);
+    this.document = after;
+    this.cameIn = true;
+    await this.reaches();
   }
   /** What came in from elsewhere is where steps begin anew. */
   begun(): void {

@@ -4,7 +4,14 @@ import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { test as base, expect, type Frame, type Locator, type Page } from '@playwright/test';
+import {
+  test as base,
+  expect,
+  type BrowserContext,
+  type Frame,
+  type Locator,
+  type Page,
+} from '@playwright/test';
 import { installWebMidi, type MidiControl, type MidiPlan } from '../web/testing/web-midi';
 
 declare global {
@@ -81,7 +88,8 @@ function watch(page: Page, complaints: string[]): void {
   page.on('console', (message) => {
     const text = message.text();
     // Failed requests are what some tests are about; the page tells the user of them.
-    if (message.type() === 'error' && !/Failed to load resource/.test(text)) complaints.push(text);
+    const isOfServer = /Failed to load resource|\/api\/events' failed/.test(text);
+    if (message.type() === 'error' && !isOfServer) complaints.push(text);
   });
 }
 
@@ -128,6 +136,15 @@ export const test = base.extend<Rooms, { fresh: string }>({
     await use(new Bench(page, server));
   },
 });
+
+const SAVES = '**/api/profiles/*';
+/** From now on no profile that a browser saves reaches the server. */
+export async function cutSaves(context: BrowserContext): Promise<void> {
+  await context.route(SAVES, (route) =>
+    route.request().method() === 'PUT' ? route.abort() : route.continue(),
+  );
+}
+export const mendSaves = (context: BrowserContext): Promise<void> => context.unroute(SAVES);
 
 /** Chooses one of a list by its words; a long list is looked through by typing. */
 export async function choose(where: Page | Locator, list: string, option: string): Promise<void> {

@@ -7,6 +7,7 @@ import { createApp } from './http/app.js';
 import { Glass } from './glass/glass.js';
 import { KeyAdapter } from './keys/adapter.js';
 import { EngineSockets } from './http/engine-sockets.js';
+import { Events } from './http/events.js';
 import { OscEngines } from './osc/engines.js';
 import { Network } from './osc/network.js';
 import {
@@ -92,11 +93,13 @@ async function main(): Promise<void> {
   const keys: KeyAdapter = new KeyAdapter(() => engines.adapterChanged());
   const engines = new OscEngines(network, keys);
   const glass = new Glass(join(webFolder, 'glass'), network, () => database.get());
+  const events = new Events();
   const sockets = new EngineSockets(
     () => port,
     {
       '/api/osc': (client) => engines.take(client),
       '/api/glass': (client) => glass.relay.takeEngine(client),
+      '/api/events': (client) => events.take(client),
     },
     { '/api/keys/adapter': (client) => keys.take(client) },
   );
@@ -120,6 +123,7 @@ async function main(): Promise<void> {
     network,
     glass,
     keys,
+    events,
     webFolder,
     folder: folder.path,
     folderId: folder.id,

@@ -1,4 +1,5 @@
 import { jest } from '@jest/globals';
+import { WebSocket } from 'ws';
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
 import {
@@ -78,6 +79,28 @@ test('a second start on the same folder finds the first and prints its address',
   const code = once(second.child, 'exit');
   expect(await second.said).toBe(`Rondo is already running: ${first}\n`);
   expect((await code)[0]).toBe(0);
+});
+
+test('every page hears what another has changed; no page of elsewhere does', async () => {
+  const url = addressIn(await start(0).said);
+  const events = `${url.replace('http', 'ws')}api/events`;
+  const pages = [0, 1].map(() => new WebSocket(events, { origin: url.slice(0, -1) }));
+  await Promise.all(pages.map((page) => once(page, 'open')));
+  const heard = pages.map((page) => once(page, 'message'));
+  await fetch(`${url}api/profiles/neap-rink`, { method: 'DELETE' });
+  for (const [data] of (await Promise.all(heard)) as [Buffer][])
+    expect(JSON.parse(String(data))).toMatchObject({
+      says: 'changed',
+      kind: 'profile',
+      id: 'neap-rink',
+      cause: 'deleted',
+    });
+  for (const page of pages) page.close();
+  for (const origin of ['http://elsewhere.example', 'null', undefined]) {
+    const stranger = new WebSocket(events, origin === undefined ? {} : { origin });
+    const [error] = (await once(stranger, 'error')) as [Error];
+    expect(error.message).toContain('403');
+  }
 });
 
 test('where another program holds the port, the next one is taken, and the loss of permission said', async () => {

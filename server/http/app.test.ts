@@ -12,6 +12,7 @@ import { KeyAdapter } from '../keys/adapter';
 import { Glass } from '../glass/glass';
 import { Network } from '../osc/network';
 import { createApp } from './app';
+import type { AllChanged, Changed } from './events';
 
 let folder: string;
 let db: Knex;
@@ -20,6 +21,7 @@ let server: Server;
 let port: number;
 let holdsLocalhost = true;
 const reported: unknown[] = [];
+const told: (Changed | AllChanged)[] = [];
 let switched = 0;
 const network = new Network(() => switched++);
 
@@ -42,6 +44,7 @@ beforeAll(async () => {
     network,
     glass: new Glass(folder, network, () => live.get()),
     keys: new KeyAdapter(() => undefined),
+    events: { tell: (event) => void told.push(event) },
   });
   const handle = app.callback();
   server = createServer((req, res) => void handle(req, res));
@@ -120,6 +123,37 @@ test('saves count up; a stale save is refused with 409 and the newest revision',
   expect(stale.headers['content-type']).toMatch('application/problem+json');
   expect((await ask('GET', `${api}/a`)).body.document?.name).toBe('second');
   expect((await ask('GET', `${api}/a?revision=1`)).body.document?.name).toBe('a');
+});
+
+test('what was changed is told once it is, by whom and which request; what was refused or only looked at is not', async () => {
+  const by = { 'Rondo-Browser': 'one', 'Idempotency-Key': 'request-1' };
+  const path = `${api}/told`;
+  const seen = told.length;
+  await ask('POST', api, { document: named('told') }, by);
+  await ask('PUT', path, { revision: 1, document: named('told') });
+  await ask('PUT', path, { revision: 1, document: named('told') });
+  await ask('PUT', `${path}/versions/1`, { label: 'Friday' });
+  await ask('DELETE', path, undefined, { 'Rondo-Browser': 'no name\u00e9' });
+  await ask('POST', `${path}/restore`);
+  await ask('POST', '/api/files?dry=yes&as=replace', named('told'));
+  await ask('POST', '/api/files?as=replace', { ...named('told'), name: 'From a file' });
+  await ask('GET', path);
+  expect(told.slice(seen)).toEqual(
+    [
+      { cause: 'made', revision: 1, request: 'request-1', browser: 'one' },
+      { cause: 'saved', revision: 2 },
+      { cause: 'deleted', revision: null },
+      { cause: 'broughtBack', revision: null },
+      { cause: 'imported', revision: 3 },
+    ].map((one) => ({
+      says: 'changed',
+      kind: 'profile',
+      id: 'told',
+      request: null,
+      browser: null,
+      ...one,
+    })),
+  );
 });
 
 test('a database without room refuses in words, changes nothing, and takes the same again once there is room', async () => {

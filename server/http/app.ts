@@ -9,6 +9,7 @@ import serve from 'koa-static';
 import { DEEPEST, LARGEST_FILE, isFlat } from '@rondo/core/formats';
 import type { Network } from '../osc/network.js';
 import type { Glass } from '../glass/glass.js';
+import { tellChanged, type Events } from './events.js';
 import { fileRoutes } from './files.js';
 import type { KeyAdapter } from '../keys/adapter.js';
 import { glassRoutes } from './glass.js';
@@ -33,6 +34,7 @@ export interface AppOptions {
   readonly network: Network;
   readonly glass: Glass;
   readonly keys: KeyAdapter;
+  readonly events: Pick<Events, 'tell'>;
 }
 
 const YEAR = 365 * 24 * 3600;
@@ -104,6 +106,7 @@ export function createApp(options: AppOptions): Koa {
       };
     }
     await routes.all(ctx, next);
+    tellChanged(ctx, options.events);
   });
   app.use(
     serve(options.webFolder, {

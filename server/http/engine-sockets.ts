@@ -4,10 +4,10 @@ import { WebSocketServer, type WebSocket } from 'ws';
 import { LONGEST_NET, LONGEST_PANEL } from '@rondo/core/wire';
 import { isFromHere } from './security.js';
 
-/** Sockets at once: windows and browsers of one machine. */
-const MOST_SOCKETS = 32;
+/** Sockets at once: windows and browsers of one machine, each with a few. */
+const MOST_SOCKETS = 128;
 
-/** WebSockets of the engines in Rondo's own page, by what they come for. */
+/** WebSockets of Rondo's own page, by what they come for. */
 export class EngineSockets {
   private readonly sockets = new WebSocketServer({
     noServer: true,

@@ -18,6 +18,7 @@ import {
   takeBack,
   type LiveDatabase,
 } from '@rondo/store';
+import { noteAllChanged, noteChanged } from './events.js';
 import { Problem } from './problem.js';
 
 const clashSchema = z.enum(['new', 'replace']).optional();
@@ -77,8 +78,20 @@ export function fileRoutes(db: Knex, folder: string, live: Pick<LiveDatabase, 'r
         'File refused',
         `The file holds the ${part}, which is taken into a document in the page; nothing was changed.`,
       );
-    const documents = await importFile(db, read.file, clash.data, ctx.query['dry'] !== undefined);
+    const isDry = ctx.query['dry'] !== undefined;
+    const documents = await importFile(db, read.file, clash.data, isDry);
     ctx.body = { documents };
+    if (isDry) return;
+    const taken = documents.filter(({ did }) => did === 'new' || did === 'replaced');
+    noteChanged(
+      ctx,
+      ...taken.map(({ kind, id, revision }) => ({
+        kind,
+        id,
+        cause: 'imported' as const,
+        ...(revision !== undefined && { revision }),
+      })),
+    );
   });
 
   /** Takes back what reading a file did, whole or not at all. */
@@ -88,6 +101,8 @@ export function fileRoutes(db: Knex, folder: string, live: Pick<LiveDatabase, 'r
       throw new Problem(400, 'Request not understood', 'It names what was read, as it was told.');
     try {
       await takeBack(db, asked.data.documents);
+      const back = asked.data.documents.filter(({ did }) => did === 'new' || did === 'replaced');
+      noteChanged(ctx, ...back.map(({ kind, id }) => ({ kind, id, cause: 'takenBack' as const })));
     } catch (error) {
       if (error instanceof ChangedError)
         throw new Problem(409, 'Not taken back', `${error.message} Nothing was changed.`);
@@ -125,6 +140,7 @@ export function fileRoutes(db: Knex, folder: string, live: Pick<LiveDatabase, 'r
       throw new Problem(404, 'No such backup', 'It was taken away meanwhile. Choose another.');
     try {
       await live.restore(join(backupFolder(folder), found.name));
+      noteAllChanged(ctx);
     } catch (error) {
       if (error instanceof DamagedError || error instanceof NewerDatabaseError)
         throw new Problem(422, 'Not restored', `${error.message} Nothing was changed.`);

@@ -16,6 +16,7 @@ import {
   type Kind,
   type Reply,
 } from '@rondo/store';
+import { noteChanged, type Changed } from './events.js';
 import { Problem } from './problem.js';
 
 const idSchema = z.string().regex(/^[a-zA-Z0-9][a-zA-Z0-9_.:-]{0,63}$/);
@@ -80,13 +81,20 @@ export function documentRoutes(db: Knex): Router {
 
 /** A request's own id: a header that several programs share (Idempotency-Key, IETF draft). */
 const KEY = 'Idempotency-Key';
+/** What an answer says of a document that was made or saved. */
+const madeSchema = z.object({ id: z.string().optional(), revision: z.number().optional() });
 const keySchema = z.string().regex(/^[\x21-\x7e]{8,100}$/);
 
-/** Does what changes something, once for each id of a request, and answers. */
+/**
+ * Does what changes something, once for each id of a request, and answers.
+ *
+ * @param cause as other pages are told of it; null where there is nothing to tell
+ */
 async function change(
   ctx: Context,
   db: Knex,
   kind: Kind,
+  cause: Changed['cause'] | null,
   work: (store: DocumentStore, tx: Knex) => Promise<Reply>,
 ): Promise<void> {
   const sent = ctx.get(KEY);
@@ -97,6 +105,9 @@ async function change(
     const reply = await once(db, key, print, (tx) => work(new DocumentStore(tx, kind), tx));
     ctx.status = reply.status;
     if (reply.location) ctx.set('Location', reply.location);
+    const made = madeSchema.parse(JSON.parse(reply.body ?? '{}'));
+    const id = made.id ?? (ctx.params as Record<string, string>)['id'];
+    if (cause) noteChanged(ctx, { ...made, kind, id, cause });
     if (reply.body === null) return;
     ctx.type = 'application/json';
     ctx.body = reply.body;
@@ -128,7 +139,7 @@ function addRoutes(router: Router, db: Knex, store: DocumentStore): void {
     const { id, name } = documentIn(kind, sent);
     const isStock =
       (kind === 'surface' && STOCK_SURFACES.has(id)) || (kind === 'host' && HOST_MODELS.has(id));
-    return change(ctx, db, kind, async (documents) => {
+    return change(ctx, db, kind, 'made', async (documents) => {
       if (isStock || !(await documents.create(id, name, JSON.stringify(sent))))
         throw new Problem(409, 'Id taken', `There is a ${kind} “${id}” already. Use another id.`);
       return { ...json(201, { id, revision: 1 }), location: `/api${path}/${id}` };
@@ -163,7 +174,7 @@ function addRoutes(router: Router, db: Knex, store: DocumentStore): void {
         `${capital(kind)} refused`,
         `Its id is “${document.id}”, not “${id}”.`,
       );
-    return change(ctx, db, kind, async (documents) => {
+    return change(ctx, db, kind, 'saved', async (documents) => {
       const result = await documents.save(id, revision, document.name, JSON.stringify(sent));
       if (result.done) return json(200, { revision: result.revision, updatedAt: result.updatedAt });
       if (result.why === 'missing') throw notHere(kind, id);
@@ -194,7 +205,7 @@ function addRoutes(router: Router, db: Knex, store: DocumentStore): void {
       ctx.request.body,
       'A name of at most 80 letters, or null.',
     );
-    return change(ctx, db, kind, async (documents) => {
+    return change(ctx, db, kind, null, async (documents) => {
       if (!(await documents.call(id, revision, label)))
         throw new Problem(404, 'No such version', 'It was thinned out meanwhile. Choose another.');
       return NOTHING;
@@ -203,7 +214,7 @@ function addRoutes(router: Router, db: Knex, store: DocumentStore): void {
 
   router.delete(`${path}/:id`, (ctx) => {
     const id = idOf(ctx.params);
-    return change(ctx, db, kind, async (documents, tx) => {
+    return change(ctx, db, kind, 'deleted', async (documents, tx) => {
       await mayRemove(tx, kind, id);
       if (!(await documents.remove(id))) throw notHere(kind, id);
       return NOTHING;
@@ -212,7 +223,7 @@ function addRoutes(router: Router, db: Knex, store: DocumentStore): void {
 
   router.post(`${path}/:id/restore`, (ctx) => {
     const id = idOf(ctx.params);
-    return change(ctx, db, kind, async (documents) => {
+    return change(ctx, db, kind, 'broughtBack', async (documents) => {
       if (!(await documents.restore(id))) throw notHere(kind, id);
       return NOTHING;
     });

@@ -1,4 +1,4 @@
-import { provideZonelessChangeDetection } from '@angular/core';
+import { inject, provideAppInitializer, provideZonelessChangeDetection } from '@angular/core';
 import { bootstrapApplication } from '@angular/platform-browser';
 import { provideRouter, withComponentInputBinding, type Routes } from '@angular/router';
 import { provideEffects } from '@ngrx/effects';
@@ -12,10 +12,12 @@ import * as libraryEffects from './app/state/effects/library';
 import * as listEffects from './app/state/effects/lists';
 import * as openingEffects from './app/state/effects/opening';
 import * as savingEffects from './app/state/effects/saving';
+import * as serverEffects from './app/state/effects/server';
 import * as windowEffects from './app/state/effects/windows';
 import { libraryFeature } from './app/state/library';
 import { listFeature } from './app/state/list';
 import { selectionFeature } from './app/state/selection';
+import { ServerEvents } from './app/state/server-events';
 import { RONDO_PRESET } from './app/shared/ui/theme';
 
 // Zod would else try `new Function`, which the content security policy forbids.
@@ -86,7 +88,15 @@ bootstrapApplication(App, {
     provideState(hostFeature),
     provideState(libraryFeature),
     provideState(selectionFeature),
-    provideEffects(listEffects, openingEffects, savingEffects, windowEffects, libraryEffects),
+    provideEffects(
+      listEffects,
+      openingEffects,
+      savingEffects,
+      windowEffects,
+      serverEffects,
+      libraryEffects,
+    ),
+    provideAppInitializer(() => inject(ServerEvents).start()),
     MessageService,
     providePrimeNG({
       csp: { nonce },

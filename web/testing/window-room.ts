@@ -7,16 +7,19 @@ import { Store, provideState, provideStore } from '@ngrx/store';
 import type { Edited } from '@rondo/core/document';
 import { nineFerriesMix, type Profile } from '@rondo/core/profile';
 import { MessageService } from 'primeng/api';
-import { Subject } from 'rxjs';
+import { Subject, asyncScheduler, observeOn } from 'rxjs';
 import { documentActions } from '../src/app/state/actions';
 import { Api, ApiError } from '../src/app/state/api';
 import { hostFeature, profileFeature, surfaceFeature } from '../src/app/state/document';
 import { Drafts } from '../src/app/state/drafts';
 import * as openingEffects from '../src/app/state/effects/opening';
 import * as savingEffects from '../src/app/state/effects/saving';
+import * as serverEffects from '../src/app/state/effects/server';
 import * as windowEffects from '../src/app/state/effects/windows';
 import type { AnyDocument, Kind } from '../src/app/state/kinds';
 import { libraryFeature } from '../src/app/state/library';
+import { listFeature } from '../src/app/state/list';
+import { ServerEvents, type ServerEvent } from '../src/app/state/server-events';
 import { Steps, type StepsKept } from '../src/app/state/steps';
 import { Windows, type Told } from '../src/app/state/windows';
 
@@ -44,22 +47,41 @@ export class FakeServer {
   /** It does what is asked, and its answer is lost. */
   losesAnswers = false;
   readonly savedBy: string[] = [];
+  /** What it tells all pages that are open. */
+  readonly tells = new Subject<ServerEvent>();
   private readonly done = new Map<string, number>();
+
+  private tell(request: string | null, browser: string): void {
+    this.tells.next({
+      says: 'changed',
+      kind: 'profile',
+      id: ID,
+      revision: this.revision,
+      cause: 'saved',
+      request,
+      browser,
+    });
+  }
 
   /** Another browser saves. */
   saveElsewhere(change: (document: Profile) => Edited<Profile>): void {
     this.document = change(this.document as Profile).document;
     this.revision += 1;
+    this.tell(null, 'theirs');
   }
 
   /** What one window asks of it. */
   for(who: string) {
+    const own = new Set<string>();
     return {
+      browser: 'this one',
+      isOwn: (request: string | null) => request !== null && own.has(request),
       open: () =>
         this.isAway
           ? Promise.reject(new ApiError('away', 'away'))
           : Promise.resolve({ revision: this.revision, document: readAgain(this.document) }),
       save: (_kind: Kind, document: AnyDocument, revision: number, request = '') => {
+        own.add(request);
         if (this.isAway) return Promise.reject(new ApiError('away', 'away'));
         const before = this.done.get(request);
         if (before !== undefined) return Promise.resolve(before);
@@ -69,6 +91,7 @@ export class FakeServer {
         this.document = readAgain(document);
         this.revision += 1;
         this.done.set(request, this.revision);
+        this.tell(request, 'this one');
         return this.losesAnswers
           ? Promise.reject(new ApiError('away', 'lost'))
           : Promise.resolve(this.revision);
@@ -170,6 +193,8 @@ async function pageOf(room: Room, server: FakeServer, name: string): Promise<Pag
       provideState(surfaceFeature),
       provideState(hostFeature),
       provideState(libraryFeature),
+      provideState(listFeature),
+      { provide: ServerEvents, useValue: { heard: server.tells.pipe(observeOn(asyncScheduler)) } },
       { provide: Windows, useValue: windows },
       { provide: Api, useValue: server.for(name) },
       { provide: Router, useValue: {} },
@@ -182,7 +207,7 @@ async function pageOf(room: Room, server: FakeServer, name: string): Promise<Pag
           clear: () => undefined,
         },
       },
-      provideEffects(openingEffects, savingEffects, windowEffects),
+      provideEffects(openingEffects, savingEffects, windowEffects, serverEffects),
     ],
   });
   const store = app.injector.get(Store);

@@ -31,6 +31,7 @@ import { filter } from 'rxjs';
 import { ArrowGroups } from '../shared/ui/arrow-groups';
 import { NoteNames } from '../shared/words/note-names';
 import { Over } from '../shared/ui/over';
+import { ServerEvents } from '../state/server-events';
 import { Shortcuts } from '../shared/ui/shortcuts';
 import { Tour } from '../shared/ui/tour';
 import { Theme } from '../shared/ui/theme';
@@ -89,8 +90,10 @@ export class App {
   }
 
   constructor() {
-    // A backup was put back in another window: what this one holds is of before.
-    new BroadcastChannel('rondo.restored').onmessage = () => location.reload();
+    // A backup was put back, wherever: what this window holds is of before.
+    inject(ServerEvents).heard.subscribe(({ says }) => {
+      if (says === 'allChanged') location.reload();
+    });
     const { engine } = this;
     engine.refused = (_, outcome) =>
       this.messages.add({

@@ -71,6 +71,8 @@ export const documentActions = createActionGroup({
     'Try Again': props<{ kind: Kind }>(),
     'Keep Mine': props<{ kind: Kind }>(),
     'Take Theirs': props<{ kind: Kind }>(),
+    /** The server may have a newer one. */
+    Look: props<{ kind: Kind; id: string }>(),
     /** The next edit of the order, made in another window or confirmed by the one that leads. */
     Ordered: props<{ kind: Kind; id: string; edit: Numbered }>(),
     /** All that the window that leads has. */

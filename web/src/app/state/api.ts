@@ -133,6 +133,32 @@ export class ApiError extends Error {
   }
 }
 
+/** Ids of the newest requests of this window. */
+const requests = new Set<string>();
+const MOST_REQUESTS = 1_000;
+function own(request: string): string {
+  requests.add(request);
+  for (const oldest of requests) {
+    if (requests.size <= MOST_REQUESTS) break;
+    requests.delete(oldest);
+  }
+  return request;
+}
+
+/** A name of this browser by chance, the same in all its windows; of this window alone where nothing can be kept. */
+function browser(): string {
+  try {
+    const kept = localStorage.getItem(BROWSER);
+    if (kept !== null) return kept;
+    localStorage.setItem(BROWSER, nameless);
+  } catch {
+    // Storage is blocked here.
+  }
+  return nameless;
+}
+const BROWSER = 'rondo.browser';
+const nameless = crypto.randomUUID();
+
 /** @param request the request's own id, where it changes something: asked again by it, the server does nothing twice */
 async function call(
   method: string,
@@ -148,7 +174,8 @@ async function call(
       method,
       headers: {
         ...(body === undefined ? {} : { 'Content-Type': 'application/json' }),
-        ...(request === undefined ? {} : { 'Idempotency-Key': request }),
+        ...(request === undefined ? {} : { 'Idempotency-Key': own(request) }),
+        ...(method === 'GET' ? {} : { 'Rondo-Browser': browser() }),
       },
       body: body === undefined ? undefined : JSON.stringify(body),
       signal: AbortSignal.timeout(PATIENCE_MS),
@@ -198,6 +225,16 @@ const pathOf = (kind: StoredKind, id: string): string => `${kind}s/${encodeURICo
 /** Documents on the server. Every call throws {@link ApiError} where it fails. */
 @Injectable({ providedIn: 'root' })
 export class Api {
+  /** How this browser names itself. */
+  get browser(): string {
+    return browser();
+  }
+
+  /** Whether this window has made a request. */
+  isOwn(request: string | null): boolean {
+    return request !== null && requests.has(request);
+  }
+
   async list(kind: Kind): Promise<Summary[]> {
     return listSchema.parse(await call('GET', `${kind}s`)).documents;
   }
@@ -244,7 +281,7 @@ export class Api {
   /** Takes a file in, whole or not at all; `dry` only says what would be done. */
   async import(file: unknown, as: 'new' | 'replace' | null, dry: boolean): Promise<Imported[]> {
     const query = [...(as ? [`as=${as}`] : []), ...(dry ? ['dry=yes'] : [])].join('&');
-    const answer = await call('POST', `files?${query}`, undefined, file);
+    const answer = await call('POST', `files?${query}`, freshRequest(), file);
     return importedSchema.parse(answer).documents;
   }
 
@@ -257,7 +294,7 @@ export class Api {
       revision,
       replaced,
     }));
-    await call('POST', 'files/back', undefined, { documents: read });
+    await call('POST', 'files/back', freshRequest(), { documents: read });
   }
 
   /** What was deleted and can be brought back. */

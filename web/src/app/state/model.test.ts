@@ -3,7 +3,7 @@ import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import 'fake-indexeddb/auto';
 import fc from 'fast-check';
-import { isSameJson, rename } from '@rondo/core/document';
+import { isSameJson, rename, type Edited } from '@rondo/core/document';
 import { nineFerriesMix, readProfile, type Profile } from '@rondo/core/profile';
 import { PROFILE_EDITS } from '../../../testing/profile-edits';
 import {
@@ -21,6 +21,7 @@ import {
   undo,
   type Page,
 } from '../../../testing/window-room';
+import { documentActions } from './actions';
 
 /*
  * The document that is shown, drafted, saved and undone is one: over reloads, windows and other browsers, for every kind of
@@ -45,14 +46,13 @@ const edit = fc.record({
 type Made = typeof edit extends fc.Arbitrary<infer T> ? T : never;
 
 /** Makes an edit by its name and numbers; what comes of it can be read. */
-function make(page: Page, { does, n, seeds }: Made): boolean {
+function made(profile: Profile, { does, n, seeds }: Made): Edited<Profile> {
   let at = 0;
   const pick = <T>(list: readonly T[]): T => list[seeds[at++ % seeds.length] % list.length];
-  return change(page, (profile) => {
-    const edited = PROFILE_EDITS[does](profile, pick, n);
-    return readProfile(edited.document).ok ? edited : { document: profile, edit: null };
-  });
+  const edited = PROFILE_EDITS[does](profile, pick, n);
+  return readProfile(edited.document).ok ? edited : { document: profile, edit: null };
 }
+const make = (page: Page, one: Made): boolean => change(page, (profile) => made(profile, one));
 
 const shownIn = ({ state }: Page): Profile => state().document as Profile;
 const isLike = (a: unknown, b: unknown) => expect(isSameJson(a, b)).toBe(true);
@@ -97,6 +97,7 @@ test('two windows and another browser: all show the same, the server has it, and
   const who = fc.nat({ max: 1 });
   const step = fc.oneof(
     { weight: 8, arbitrary: fc.record({ does: fc.constant('edit' as const), who, edit }) },
+    { weight: 1, arbitrary: fc.record({ does: fc.constant('elsewhere' as const), who, edit }) },
     {
       weight: 6,
       arbitrary: fc.record({
@@ -119,10 +120,14 @@ test('two windows and another browser: all show the same, the server has it, and
       const room = new Room();
       const pages = await pagesOf(room, server, 'a', 'b');
       await opened(...pages);
+      let isElsewhere = false;
       for (const one of steps) {
         const page = pages[one.who];
         if (one.does === 'edit') make(page, one.edit);
-        else if (one.does === 'undo') undo(page);
+        else if (one.does === 'elsewhere') {
+          server.saveElsewhere((profile) => made(profile, one.edit));
+          isElsewhere = true;
+        } else if (one.does === 'undo') undo(page);
         else if (one.does === 'redo') redo(page);
         else if (one.does === 'leaveOut') leaveOut(page);
         else if (one.does === 'away') server.isAway = !server.isAway;
@@ -134,6 +139,13 @@ test('two windows and another browser: all show the same, the server has it, and
       server.isAway = server.losesAnswers = false;
       await pass(10_000);
       const [a, b] = pages;
+      // Both have changed it: one is chosen, in either window.
+      if (a.state().save === 'stale') {
+        const { store } = pages[steps.length % 2];
+        const choose = steps.length % 3 ? documentActions.keepMine : documentActions.takeTheirs;
+        store.dispatch(choose({ kind: 'profile' }));
+        await settle();
+      }
       isLike(shownIn(a), shownIn(b));
       isLike(server.document, shownIn(a));
       expect(readProfile(server.document).ok).toBe(true);
@@ -149,7 +161,7 @@ test('two windows and another browser: all show the same, the server has it, and
       await settle();
       isLike(shownIn(a), shownIn(b));
       isLike(server.document, shownIn(a));
-      if (pages.every(({ said }) => said.length === 0)) isLike(shownIn(a), START);
+      if (!isElsewhere && pages.every(({ said }) => said.length === 0)) isLike(shownIn(a), START);
       for (const page of pages) close(page);
     }),
     { numRuns: RUNS },

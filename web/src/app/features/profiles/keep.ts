@@ -271,12 +271,11 @@ export class Keep {
     this.chosen.set(this.backups().find((one) => one.name === name) ?? null);
   }
 
-  /** Everything is as it was then; what is now is kept beside it. Pages load again, so that none holds on to what is gone. */
+  /** Everything is as it was then; what is now is kept beside it. All pages load again. */
   protected restore({ name }: Backup): Promise<unknown> {
     this.chosen.set(null);
     return this.restoring.run(async () => {
       await this.api.restoreBackup(name);
-      new BroadcastChannel('rondo.restored').postMessage('load');
       location.reload();
     });
   }

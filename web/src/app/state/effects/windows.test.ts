@@ -1,6 +1,6 @@
 import { jest } from '@jest/globals';
 import { rename } from '@rondo/core/document';
-import { bind, nineFerriesMix } from '@rondo/core/profile';
+import { bind, nineFerriesMix, removeBindings } from '@rondo/core/profile';
 import 'fake-indexeddb/auto';
 import fc from 'fast-check';
 import {
@@ -12,6 +12,7 @@ import {
   pagesOf,
   pass,
   settle,
+  undo,
   type Page,
 } from '../../../../testing/window-room';
 import { documentActions } from '../actions';
@@ -87,6 +88,27 @@ test('only the window that leads saves; the one that follows says what it hears'
   expect(second.state()).toMatchObject({ leads: true, save: 'saved' });
   expect(server.document.name).toBe('Not yet');
   close(second);
+});
+
+test('what another browser saves is shown in all windows at once, said, and one’s own steps go on', async () => {
+  const server = new FakeServer();
+  const room = new Room();
+  const [leads, follows] = await pagesOf(room, server, 'leads', 'follows');
+  await opened(leads, follows);
+  renameTo(follows, 'Mine');
+  await settle();
+  server.saveElsewhere((profile) => removeBindings(profile, 'Unbind', ['take-starts']));
+  await settle();
+  for (const { state, said } of [leads, follows]) {
+    expect(state().document).not.toHaveProperty('bindings.take-starts');
+    expect(state()).toMatchObject({ save: 'saved', revision: server.revision });
+    expect(said).toEqual(['“Mine” was saved in another browser.']);
+  }
+  undo(follows);
+  await settle();
+  expect(server.document).toMatchObject({ name: nineFerriesMix().name });
+  expect(server.document).not.toHaveProperty('bindings.take-starts');
+  for (const page of [leads, follows]) close(page);
 });
 
 test('a step back that another window has overtaken stays, says by what, and can be left out on purpose', async () => {

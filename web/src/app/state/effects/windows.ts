@@ -236,33 +236,6 @@ export const takeOver = createEffect(
   { functional: true },
 );
 
-/** What took a document's place while the window that led was closing, nobody has shown: who leads now looks. */
-export const lookAfterTakingOver = createEffect(
-  (actions$ = inject(Actions), api = inject(Api), now = statesNow(inject(Store))) =>
-    actions$.pipe(
-      ofType(documentActions.leads),
-      mergeMap(async ({ kind, id }) => {
-        const there = await api.open(kind, id).catch(() => null);
-        const { document, leads, save, revision, replica, me, past, future, isCut } = now(kind);
-        const isOvertaken =
-          there !== null && document?.id === id && leads && replica && save === 'saved';
-        if (!isOvertaken || there.revision <= revision) return null;
-        // In one go: an edit that comes meanwhile is made in the one or in the other.
-        return documentActions.opened({
-          kind,
-          document: there.document,
-          revision: there.revision,
-          unsaved: false,
-          staleAt: null,
-          among: { me, leads, seen: replica.seen },
-          steps: { past: [...past], future: [...future], isCut },
-        });
-      }),
-      filter((action) => action !== null),
-    ),
-  { functional: true },
-);
-
 /** Leaves a document that is closed here, so that another window may lead in it. */
 export const leave = createEffect(
   (actions$ = inject(Actions), windows = inject(Windows), now = statesNow(inject(Store))) =>
