@@ -78,7 +78,7 @@ function transformer({ page = '' } = {}) {
       const { outputFiles } = await build({
         absWorkingDir: ROOT,
         entryPoints: [path],
-        ...(page && { inject: [`${ROOT}/${page}`] }),
+        inject: [`${ROOT}/core/testing/count-ids.ts`, ...(page ? [`${ROOT}/${page}`] : [])],
         bundle: true,
         write: false,
         platform: 'node',

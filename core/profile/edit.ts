@@ -1,7 +1,7 @@
 import { edit, type Edited } from '@rondo/core/document';
 import type { Draft } from 'immer';
 import type { Action, Gesture } from './action.js';
-import { putNewLayer } from './fresh.js';
+import { freshId, putNewLayer } from './fresh.js';
 import type { Binding, ControlRef, Profile } from './profile.js';
 
 /** Where on a control a binding hangs: a layer, and a gesture of what is pressed. */
@@ -30,12 +30,9 @@ export function bindingsOf(profile: Profile, ref: ControlRef, place: Place = {})
     .filter((binding) => isOn(binding, ref, place));
 }
 
-/** An id that no binding has yet. */
-export function freshBindingId(profile: Pick<Profile, 'bindings' | 'bindingOrder'>): string {
-  let n = profile.bindingOrder.length + 1;
-  while (Object.hasOwn(profile.bindings, `b${n}`)) n++;
-  return `b${n}`;
-}
+/** An id that no binding has. */
+export const freshBindingId = ({ bindings }: Pick<Profile, 'bindings'>): string =>
+  freshId(bindings, 'b');
 
 /** Takes bindings out of a draft. */
 export function dropBindings(draft: Draft<Profile>, goes: (binding: Binding) => boolean): void {
@@ -53,6 +50,20 @@ export function addBinding(draft: Draft<Profile>, binding: Omit<Binding, 'id'>):
   draft.bindings[id] = { ...binding, id } as Draft<Binding>;
   draft.bindingOrder.push(id);
   return id;
+}
+
+/**
+ * Puts bindings where they are to be, as copies: what stands in the places to which they come goes first, then all of them
+ * come, so that none takes the place of another.
+ */
+export function putCopies(draft: Draft<Profile>, copies: readonly Omit<Binding, 'id'>[]): void {
+  dropBindings(draft, (other) =>
+    (copies as readonly Binding[]).some(
+      ({ control, layer, gesture = 'press' }) =>
+        control && isOn(other, control, { layer, gesture }),
+    ),
+  );
+  for (const copy of copies) addBinding(draft, copy);
 }
 
 /** What an action drives, whatever way, as a word to compare by. */
@@ -106,9 +117,12 @@ export function bind(
     }
     if (way === 'swap' && here) {
       const rival = rivalsOf(profile, action, layer).find(
-        (other) => other.control && other.id !== here.id,
+        (other) => other.control && !isOn(other, ref, place),
       );
-      if (rival) draft.bindings[rival.id].actions = draft.bindings[here.id].actions;
+      if (rival) {
+        exchange(draft, here, rival);
+        return;
+      }
     }
     const { id: _id, ...kept }: Partial<Binding> = here ?? {};
     dropBindings(draft, (binding) => isOn(binding, ref, place));
@@ -124,6 +138,31 @@ export function bind(
       actions: [action],
     });
   });
+}
+
+/** Exchanges all that is bound in the places of two bindings; how a control feels stays with it. */
+function exchange(draft: Draft<Profile>, a: Binding, b: Binding): void {
+  const placeOf = ({ control, layer, gesture = 'press', feel, pinned, passOn }: Binding) => ({
+    control: control as ControlRef,
+    layer,
+    gesture,
+    kept: { feel, pinned, passOn },
+  });
+  const [first, second] = [placeOf(a), placeOf(b)];
+  const put = (binding: Draft<Binding>, { control, layer, gesture, kept }: typeof first): void => {
+    binding.control = { ...control };
+    binding.layer = layer;
+    if (gesture === 'press') delete binding.gesture;
+    else binding.gesture = gesture;
+    for (const name of ['feel', 'pinned', 'passOn'] as const)
+      if (kept[name] === undefined) Reflect.deleteProperty(binding, name);
+      else Object.assign(binding, { [name]: kept[name] });
+  };
+  for (const key of draft.bindingOrder) {
+    const binding = draft.bindings[key];
+    if (isOn(binding as Binding, first.control, first)) put(binding, second);
+    else if (isOn(binding as Binding, second.control, second)) put(binding, first);
+  }
 }
 
 /** Takes everything off a control part; on one layer and gesture, where they are given. */

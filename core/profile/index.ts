@@ -7,7 +7,7 @@ export * from './causes.js';
 export * from './edit.js';
 export * from './pinned.js';
 export * from './profile.js';
-export { nextLayerId } from './fresh.js';
+export { nextLayerId, takeIdsFrom, type IdSource } from './fresh.js';
 export * from './shape.js';
 export * from './surfaces.js';
 export * from './layers.js';

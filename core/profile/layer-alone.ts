@@ -158,7 +158,7 @@ export function putLayer(
   for (const flag of part.flagOrder.map((key) => part.flags[key])) {
     const here = Object.values(profile.flags).find((one) => one.label === flag.label);
     const taken = { ...profile.flags, ...Object.fromEntries(newFlags.map((one) => [one.id, one])) };
-    const key = here?.id ?? freshId(taken, 'flag', 1);
+    const key = here?.id ?? freshId(taken, 'flag');
     flags.set(flag.id, key);
     if (!here) newFlags.push({ ...flag, id: key });
   }

@@ -89,7 +89,7 @@ export const swapLayers = (profile: Profile, a: string, b: string): Edited<Profi
 
 /** Adds a flag. */
 export function addFlag(profile: Profile, label = 'Flag'): Edited<Profile> & { id: string } {
-  const id = freshId(profile.flags, 'flag', profile.flagOrder.length + 1);
+  const id = freshId(profile.flags, 'flag');
   const name = freshLabel(labelsOf(profile.flags), label);
   return {
     ...edit(profile, `Add flag ${name}`, (draft) => {

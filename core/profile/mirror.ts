@@ -1,7 +1,7 @@
 import { edit, type Edited } from '@rondo/core/document';
 import type { Control, Surface } from '@rondo/core/surface';
 import type { Action, Condition } from './action.js';
-import { addBinding, dropBindings, isOn } from './edit.js';
+import { putCopies } from './edit.js';
 import type { Profile } from './profile.js';
 
 /** The half that is copied. */
@@ -218,23 +218,26 @@ export function mirror(
   const { pairs, replaces } = mirrorPreview(profile, surface, spec);
   const kept = new Set(spec.keep ? replaces.map(({ id }) => id) : []);
   const to = new Map(pairs.map((pair) => [pair.from.id, pair.to.id]));
-  return edit(profile, name, (draft) => {
-    for (const key of profile.bindingOrder) {
-      const { id: _id, ...binding } = profile.bindings[key];
-      const { control } = binding;
-      if (control?.surface !== spec.surface) continue;
-      if (spec.layer !== undefined && binding.layer !== spec.layer) continue;
-      const target = to.get(control.control);
-      if (target === undefined || kept.has(target)) continue;
-      const ref = { ...control, control: target };
-      const place = { layer: binding.layer, gesture: binding.gesture ?? ('press' as const) };
-      dropBindings(draft, (other) => isOn(other, ref, place));
-      addBinding(draft, {
+  const copies = profile.bindingOrder.flatMap((key) => {
+    const { id: _id, ...binding } = profile.bindings[key];
+    const { control, layer } = binding;
+    if (control?.surface !== spec.surface) return [];
+    if (spec.layer !== undefined && layer !== spec.layer) return [];
+    const target = to.get(control.control);
+    if (target === undefined || kept.has(target)) return [];
+    const conditions = (when: readonly Condition[] | undefined) =>
+      when ? { when: when.map((c) => moved(c, spec.strips)) } : {};
+    return [
+      {
         ...binding,
-        control: ref,
-        ...(binding.when ? { when: binding.when.map((c) => moved(c, spec.strips)) } : {}),
-        actions: binding.actions.map((action) => moved(action, spec.strips)),
-      });
-    }
+        control: { ...control, control: target },
+        ...conditions(binding.when),
+        actions: binding.actions.map((action) => ({
+          ...moved(action, spec.strips),
+          ...conditions(action.when),
+        })),
+      },
+    ];
   });
+  return edit(profile, name, (draft) => putCopies(draft, copies));
 }

@@ -2,8 +2,8 @@ import { dequal } from 'dequal';
 import { edit, type Edited } from '@rondo/core/document';
 import type { HostFunction, HostModel } from '@rondo/core/host';
 import { inputsOf, type Control, type InputPart, type Surface } from '@rondo/core/surface';
-import type { Action } from './action.js';
-import { addBinding, dropBindings, isOn } from './edit.js';
+import type { Action, Condition, FunctionAction } from './action.js';
+import { putCopies } from './edit.js';
 import type { Binding, ControlRef, Profile } from './profile.js';
 
 /** What counts on from one control of a series to the next. */
@@ -30,6 +30,8 @@ export interface SeriesEntry {
   readonly label: string;
   /** Null where the functions have come to their end. */
   readonly actions: readonly Action[] | null;
+  /** Under what conditions; counted on as the actions are. */
+  readonly when?: readonly Condition[];
   /** It has something else bound to it already. */
   readonly taken: boolean;
 }
@@ -43,9 +45,22 @@ export function controlsLike(surface: Surface, control: Control, part: InputPart
     (other) => other.kind === control.kind && inputsOf(surface, other).includes(part),
   );
   const run = alike.filter((other) => stemOf(other) === stemOf(control));
-  if (run.length > 1) return run;
-  const row = Math.max(control.height, 1);
-  return [...alike].sort((a, b) => Math.round((a.y - b.y) / row) || a.x - b.x);
+  return inReadingOrder(run.length > 1 ? run : alike);
+}
+
+/** Row by row as they stand, each from the left; from below where their numbers go up that way. */
+function inReadingOrder(controls: readonly Control[]): Control[] {
+  const middle = ({ y, height }: Control) => y + height / 2;
+  const rows: Control[][] = [];
+  for (const one of [...controls].sort((a, b) => middle(a) - middle(b))) {
+    const [last] = rows.at(-1) ?? [];
+    if (last && middle(one) - middle(last) < last.height / 2) rows.at(-1)!.push(one);
+    else rows.push([one]);
+  }
+  const lowest = (row: readonly Control[]) =>
+    Math.min(...row.map(({ id }) => numberIn(id)?.n ?? NaN));
+  if (rows.length > 1 && lowest(rows[0]) > lowest(rows.at(-1)!)) rows.reverse();
+  return rows.flatMap((row) => row.sort((a, b) => a.x - b.x));
 }
 
 const numberIn = (id: string): { stem: string; n: number; end: string } | null => {
@@ -164,6 +179,25 @@ export function counted(
   }
 }
 
+type FunctionCondition = Pick<FunctionAction, 'host' | 'function' | 'scope'>;
+
+/** A condition on a function of a host, counted on like an action on it; another stays as it is. */
+function countedCondition(
+  condition: Condition,
+  along: Along,
+  by: number,
+  modelOf: (host: string) => HostModel | undefined,
+): Condition {
+  if ('flag' in condition || 'layer' in condition) return condition;
+  const { host, function: fn, scope } = condition as FunctionCondition;
+  const like: FunctionAction = { do: 'function', behaviour: 'follow', host, function: fn, scope };
+  const model = modelOf(host);
+  const next = alongsOf(like, model).includes(along) ? counted(like, along, by, model) : like;
+  return next?.do === 'function'
+    ? { ...condition, function: next.function, scope: next.scope }
+    : condition;
+}
+
 /** What a series would bind, control by control; the first is the binding that is repeated. */
 export function seriesOf(
   profile: Profile,
@@ -179,6 +213,9 @@ export function seriesOf(
   if (!binding || !ref || !control) return [];
   const taken = takenOf(profile, binding);
   const entries: SeriesEntry[] = [];
+  /** Conditions on functions go on as what is done does, as far as there are any. */
+  const conditions = (when: readonly Condition[] | undefined, by: number) =>
+    when ? { when: when.map((one) => countedCondition(one, spec.along, by, modelOf)) } : {};
   for (const [n, next] of controlsOf(surface, control, ref.part, spec).entries()) {
     const all = binding.actions.map((action) =>
       counted(
@@ -188,12 +225,15 @@ export function seriesOf(
         hostOf(action, modelOf),
       ),
     );
-    const actions = all.every((action) => action !== null) ? all : null;
+    const actions = all.every((action) => action !== null)
+      ? all.map((action) => ({ ...action, ...conditions(action.when, n * spec.by) }))
+      : null;
     const at = { ...ref, control: next.id };
     entries.push({
       control: at,
       label: next.label,
       actions,
+      ...conditions(binding.when, n * spec.by),
       taken: n > 0 && !!actions && !!taken.get(next.id)?.some((bound) => !dequal(bound, actions)),
     });
   }
@@ -247,12 +287,10 @@ export function applySeries(
   entries: readonly SeriesEntry[],
 ): Edited<Profile> {
   const { id: _id, ...like } = profile.bindings[binding];
-  return edit(profile, name, (draft) => {
-    for (const { control, actions } of entries) {
-      if (!actions || control.control === like.control?.control) continue;
-      const place = { layer: like.layer, gesture: like.gesture ?? ('press' as const) };
-      dropBindings(draft, (other) => isOn(other, control, place));
-      addBinding(draft, { ...like, control, actions: [...actions] });
-    }
-  });
+  const copies = entries.flatMap(({ control, actions, when }) =>
+    actions && control.control !== like.control?.control
+      ? [{ ...like, control, ...(when ? { when: [...when] } : {}), actions: [...actions] }]
+      : [],
+  );
+  return edit(profile, name, (draft) => putCopies(draft, copies));
 }

@@ -5,7 +5,7 @@ import type { Profile, Showing } from './profile.js';
 
 /** Puts a showing behind all others, under an id of its own. */
 export function putShowing(draft: Draft<Profile>, showing: Omit<Showing, 'id'>): void {
-  const id = freshId(draft.showings, 'show', draft.showingOrder.length + 1);
+  const id = freshId(draft.showings, 'show');
   draft.showings[id] = { ...structuredClone(showing), id } as Draft<Showing>;
   draft.showingOrder.push(id);
 }

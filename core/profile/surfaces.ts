@@ -1,17 +1,14 @@
 import type { Action } from './action.js';
 import { dropBindings } from './edit.js';
+import { freshId, freshLabel, labelsOf } from './fresh.js';
 import { edit, type Edited } from '@rondo/core/document';
 import type { Profile, Roles } from './profile.js';
 import { dropRoutes } from './routes.js';
 
 /** Adds a surface to a profile under an id of its own. */
 export function addSurface(profile: Profile, model: string, label: string): Edited<Profile> {
-  let n = profile.surfaceOrder.length + 1;
-  while (Object.hasOwn(profile.surfaces, `surface-${n}`)) n++;
-  const id = `surface-${n}`;
-  const labels = new Set(profile.surfaceOrder.map((key) => profile.surfaces[key].label));
-  let name = label;
-  for (let twin = 2; labels.has(name); twin++) name = `${label} ${twin}`;
+  const id = freshId(profile.surfaces, 'surface');
+  const name = freshLabel(labelsOf(profile.surfaces), label);
   return edit(profile, `Add ${name}`, (draft) => {
     draft.surfaces[id] = { id, model, label: name };
     draft.surfaceOrder.push(id);
@@ -54,15 +51,11 @@ export const setRoles = (profile: Profile, id: string, roles: Roles): Edited<Pro
 /** Adds a host to a profile under an id of its own. */
 export function addHost(profile: Profile, model: string, label: string): Edited<Profile> {
   // A model may be named by what its program expects, which is no id.
-  const stem = /^[a-zA-Z0-9][a-zA-Z0-9_.-]{0,59}$/.test(model) ? model : 'program';
-  let id = stem;
-  for (let n = 2; Object.hasOwn(profile.hosts, id); n++) id = `${stem}-${n}`;
-  return edit(profile, `Add ${label}`, (draft) => {
-    draft.hosts[id] = {
-      id,
-      model,
-      label: id === stem ? label : `${label} ${id.split('-').at(-1)}`,
-    };
+  const stem = /^[a-zA-Z0-9][a-zA-Z0-9_.-]{0,49}$/.test(model) ? model : 'program';
+  const id = freshId(profile.hosts, stem);
+  const name = freshLabel(labelsOf(profile.hosts), label);
+  return edit(profile, `Add ${name}`, (draft) => {
+    draft.hosts[id] = { id, model, label: name };
     draft.hostOrder.push(id);
   });
 }

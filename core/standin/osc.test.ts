@@ -86,6 +86,23 @@ test('values go as their type and range say; an address with two arguments has b
   expect(last('/blind')).toMatchObject({ values: [true], tags: 'T' });
 });
 
+test('a message of several arguments says of its neighbours where the program has them, not what was sent last', () => {
+  fc.assert(
+    fc.property(fc.integer({ min: 0, max: 100 }), fc.boolean(), (there, isSentBefore) => {
+      const made = room();
+      if (isSentBefore) made.do(() => pane(made).moveTo('fader-4', 0.9));
+      made.do(() => program(made).set(program(made).slotOf('panY'), there / 100)).run(1_000_000);
+      const said = watch(made, 'host');
+      made.do(() => pane(made).moveTo('fader-3', 0.25));
+      const [, y] = said.filter(({ address }) => address === '/head/1/xy').at(-1)!
+        .values as number[];
+      expect(y).toBeCloseTo(there / 100, 4);
+      expect(at(made, 'panY')).toBeCloseTo(there / 100, 4);
+    }),
+    { numRuns: 20 },
+  );
+});
+
 test('one message may mean several controls, by its arguments and by a pattern of addresses', () => {
   const made = room();
   hear(made, 0, '/pane/fader/[1-3]', [{ as: 'double', value: 0.5 }]);

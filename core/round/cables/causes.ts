@@ -84,6 +84,11 @@ export class Causes {
     }
   }
 
+  /** The slot that a cause hangs on; below 0 where there is none. */
+  slotOf(cause: number): number {
+    return this.slots[cause];
+  }
+
   /** Whether a change of a slot is the cause of something. */
   hangsOn(slot: number): boolean {
     return this.first[slot] >= 0;

@@ -98,15 +98,15 @@ export class Driving {
     }
     const down = isHold || this.register[Register.Value] >= 0.5;
     const wasDown = holds.isDown(slot);
-    if (!isHold && down === wasDown) return true;
-    if (moves === InputMode.Relative) return false;
-    if (holds.isHeld(action, slot) && down) return true;
-    if (down && !wasDown && !telling.event(slot, 1)) {
-      this.round.stop(part, telling.isOpen(slot) ? Stop.Busy : Stop.HostClosed);
-      return true;
-    }
+    if (moves === InputMode.Relative) return !down || wasDown;
+    // Also where it holds another one, as before the bank was changed.
     if (!down) {
       holds.letGo(action);
+      return true;
+    }
+    if (holds.isHeld(action, slot)) return true;
+    if (!wasDown && !telling.event(slot, 1)) {
+      this.round.stop(part, telling.isOpen(slot) ? Stop.Busy : Stop.HostClosed);
       return true;
     }
     if (!wasDown) this.round.turnedBack.pressed(slot);

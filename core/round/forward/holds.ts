@@ -62,6 +62,8 @@ export class Holds {
   /** An action holds a slot from now on. */
   take(action: number, slot: number): void {
     if (this.held[action] === slot) return;
+    // What it held until now nobody else remembers.
+    this.letGo(action);
     this.held[action] = slot;
     this.slotHolds[slot]++;
     this.round.lasting.heldVersion++;

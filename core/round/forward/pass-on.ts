@@ -104,6 +104,7 @@ export class PassOn {
       const route = this.plan.routes[place];
       if ((route.rest && isTaken) || !takes(route, packed, fate === Fate.PassedOn)) continue;
       isTaken = true;
+      if (this.isHeldOff(route.to)) continue;
       if (firstHalf !== 0) this.send(place, route, firstHalf);
       this.send(place, route, packed);
     }
@@ -112,6 +113,11 @@ export class PassOn {
   /** Passes on a half of a value that means nothing alone, as the choice of a parameter. */
   half(link: number, packed: number): void {
     this.short(link, packed, 0, Fate.Unmatched);
+  }
+
+  /** Whether nothing is to reach a link now: it is a host's. */
+  private isHeldOff(to: number): boolean {
+    return this.round.lasting.silent && this.plan.links[to].kind === 'host';
   }
 
   /** Sends a message along a route, as that has it. */
@@ -213,6 +219,7 @@ export class PassOn {
       const isMeant = fate === Fate.PassedOn || (route.kinds & kind) !== 0;
       if (!isMeant || (route.rest && isTaken)) continue;
       isTaken = true;
+      if (this.isHeldOff(route.to)) continue;
       this.passed[place]++;
       this.sysex(route.to, bytes, from, to);
     }

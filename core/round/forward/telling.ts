@@ -19,7 +19,7 @@ export class Telling {
   private readonly turnedBack: TurnedBack;
   private readonly register: Float64Array;
   private readonly scratch = new Uint8Array(MAX_VALUE_BYTES);
-  /** What the functions of each link were told last, side by side. */
+  /** Where the functions of each link stand, side by side. */
   private readonly beside: readonly Int32Array[];
 
   constructor(private readonly round: Ground) {
@@ -31,7 +31,7 @@ export class Telling {
     this.turnedBack = round.turnedBack;
     this.register = round.lasting.context.register;
     this.beside = round.plan.links.map(({ kind, first, count }) =>
-      kind === 'host' ? this.beliefs.sentWire.subarray(first, first + count) : NONE,
+      kind === 'host' ? this.beliefs.standsWire.subarray(first, first + count) : NONE,
     );
   }
 
@@ -83,6 +83,7 @@ export class Telling {
       if (!box.pushEvent(this.scratch, 0, length)) return false;
     }
     this.beliefs.sentWire[slot] = wire;
+    this.beliefs.standsWire[slot] = wire;
     if (this.causes.running !== 0) this.causes.told(slot, register, Register.Wanted);
     // What turns tells by its ring where it stands, and ticks are no place.
     if (slots[at + SlotColumn.Nudge] === 1) return true;

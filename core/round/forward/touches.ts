@@ -35,8 +35,10 @@ export class Touches {
 
   /** A finger has come to a fader, whose binding is given, or has gone; true where a host is told that it has come. */
   finger(part: number, binding: number, on: boolean): boolean {
-    if (this.fingerAt[part] >= 0) this.fingers.lift(this.fingerAt[part]);
+    const was = this.fingerAt[part];
     this.fingerAt[part] = NONE;
+    // Another finger may lie on the same function.
+    if (was >= 0 && !this.fingerAt.includes(was)) this.fingers.lift(was);
     if (!on || binding < 0 || this.round.lasting.silent) return false;
     const { acts, bindings, slots } = this.tables;
     const action = bindings[binding * BindingColumn.Width + BindingColumn.Shown];

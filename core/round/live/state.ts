@@ -99,6 +99,12 @@ export const STATE = {
   sentAt: reals('slot', { fill: LONG_AGO }),
   /** What is believed came about by what Rondo sent. */
   isOurs: bytes('slot'),
+  /** What the host itself told last; NaN for nothing. */
+  toldBefore: reals('slot', { fill: NaN }),
+  /** The smallest difference between two values that the host has told one after the other. */
+  finest: reals('slot', { fill: Infinity }),
+  /** What the host has it at, as a whole number on the wire: as it was told, or as it tells. */
+  standsWire: wholes('slot'),
   heard: reals('slot', { fill: -1 }),
   isDoubted: bytes('slot'),
   doubtedSlots: list('slot'),

@@ -12,6 +12,10 @@ export function letGoOfChanged(round: Round, { binding, part, route }: Moves): v
   round.plan.routes.forEach((_, r) => {
     if (route.now[r] < 0) round.passOn.endRoute(r);
   });
+  round.plan.parts.forEach((_, p) => {
+    const runs = round.state.running[p];
+    if (runs >= 0 && binding.now[runs] < 0) round.hands.gestures.stop(p);
+  });
   round.plan.bindings.forEach((run, b) => {
     if (binding.now[b] < 0 && round.holds.holds(run)) round.holds.letGoOf(run);
   });

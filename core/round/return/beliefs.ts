@@ -16,8 +16,8 @@ export const DOUBT = 150_000;
 
 const NOTHING_HEARD = -1;
 
-/** A host that rounds is off by no more than this: it has two steps at least. */
-const MOST_ROUNDED = 0.5;
+/** Two values nearer than this are the same. */
+const SAME = 1e-9;
 
 /** What hosts are believed to have, by slot: what they told, or what we told them last. */
 export class Beliefs {
@@ -30,12 +30,16 @@ export class Beliefs {
   readonly aux: Int8Array;
   /** The whole number that was last sent for a value. */
   readonly sentWire: Int32Array;
+  /** The whole number for which a host has it: as it was told last, or as it tells. */
+  readonly standsWire: Int32Array;
   /** When something in doubt is to be believed after all, µs; Infinity where nothing is. {@link resolve} is needed then. */
   deadline = Infinity;
 
   private readonly sentValue: Float64Array;
   private readonly sentAt: Float64Array;
   private readonly isOurs: Uint8Array;
+  private readonly toldBefore: Float64Array;
+  private readonly finest: Float64Array;
   private readonly heard: Float64Array;
   private readonly doubted: IndexList;
   private readonly isDoubted: Uint8Array;
@@ -54,9 +58,12 @@ export class Beliefs {
     this.text = state.text;
     this.aux = state.aux;
     this.sentWire = state.sentWire;
+    this.standsWire = state.standsWire;
     this.sentValue = state.sentValue;
     this.sentAt = state.sentAt;
     this.isOurs = state.isOurs;
+    this.toldBefore = state.toldBefore;
+    this.finest = state.finest;
     this.heard = state.heard;
     this.doubted = state.doubtedSlots;
     this.isDoubted = state.isDoubted;
@@ -94,9 +101,16 @@ export class Beliefs {
 
   /** @param answers the host says so because of what it was told */
   private take(slot: number, register: Float64Array, at: number, answers: boolean): void {
-    if (!answers || Math.abs(register[at] - this.sentValue[slot]) > MOST_ROUNDED)
-      this.isOurs[slot] = 0;
-    this.value[slot] = register[at];
+    const told = register[at];
+    const off = Math.abs(told - this.sentValue[slot]);
+    const far = Math.abs(told - this.toldBefore[slot]);
+    if (far > SAME && far < this.finest[slot]) this.finest[slot] = far;
+    // A host that rounds is off by no more than half of its step; one that cuts off, by less than one where it stays.
+    const step = this.finest[slot];
+    const isRounding = far > SAME ? off <= step / 2 + SAME : far <= SAME && off < step;
+    if (!answers || (off > SAME && !isRounding)) this.isOurs[slot] = 0;
+    this.toldBefore[slot] = told;
+    this.value[slot] = told;
     this.know[slot] = Know.Known;
     this.heard[slot] = NOTHING_HEARD;
   }
@@ -162,5 +176,7 @@ export class Beliefs {
     this.aux[slot] = -1;
     this.heard[slot] = NOTHING_HEARD;
     this.isOurs[slot] = 0;
+    this.toldBefore[slot] = NaN;
+    this.finest[slot] = Infinity;
   }
 }

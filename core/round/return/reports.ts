@@ -76,6 +76,15 @@ export class Reports {
 
   /** What a host has told is believed. */
   private believed(slot: number): void {
+    const at = slot * SlotColumn.Width;
+    const link = this.slots[at + SlotColumn.Link];
+    // A message of several arguments tells of its neighbours, too, where they stand.
+    if (link >= 0 && this.plan.links[link].isOsc)
+      this.beliefs.standsWire[slot] = this.senders[link].wireAt(
+        this.slots[at + SlotColumn.Local],
+        this.beliefs.value,
+        slot,
+      );
     this.round.changed(slot);
     if (this.causes.hangsOn(slot))
       this.causes.reported(slot, this.beliefs.value, this.isSwitch(slot), this.runCause);
@@ -128,6 +137,12 @@ export class Reports {
   /** A host is gone: nothing is known of it any more. */
   forgetHost(link: number): void {
     this.lasting.textVersion++;
+    this.plan.causes.forEach(({ binding }, cause) => {
+      const slot = this.causes.slotOf(cause);
+      if (slot >= 0 && this.plan.slots[slot].link === link)
+        this.round.holds.letGoOf(this.plan.bindings[binding]);
+    });
+    this.round.layerChanges.apply();
     this.plan.slots.forEach((slot, i) => {
       if (slot.link !== link) return;
       this.beliefs.forget(i);
@@ -148,6 +163,10 @@ export class Reports {
       },
       (slot) => (this.beliefs.know[slot] === Know.Known ? this.beliefs.value[slot] : UNKNOWN),
     );
+    // What hangs on something else from now on, or on nothing, holds nothing for what it hung on before.
+    this.plan.causes.forEach(({ binding }, cause) => {
+      if (this.causes.was[cause] < 0.5) this.round.holds.letGoOf(this.plan.bindings[binding]);
+    });
   }
 
   /** Runs what a host's change is the cause of. */
@@ -158,7 +177,9 @@ export class Reports {
     register[Register.Value] = when === 'change' ? this.causes.was[cause] : 1;
     const mode = when === 'change' ? InputMode.Absolute : InputMode.Press;
     this.round.actions.runBinding(NOBODY, binding, mode);
-    if (when !== 'change') this.round.holds.letGoOf(this.plan.bindings[binding]);
+    // It holds as long as what changes is on, if that is told at all.
+    if (when !== 'change' || this.causes.was[cause] < 0.5)
+      this.round.holds.letGoOf(this.plan.bindings[binding]);
     this.round.layerChanges.apply();
   }
 }
