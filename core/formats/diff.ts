@@ -157,38 +157,59 @@ export function profileDifferences(
   });
 }
 
-/** By what a document is known among its like: its id, or its name where it is a part of one. */
-const byName = (
-  list: readonly { readonly id?: string; readonly name: string; readonly layers?: object }[],
-): Map<string, object> => new Map(list.map((one) => [one.id ?? one.name, one]));
+const FAMILIES = ['profiles', 'surfaces', 'hosts', 'palettes', 'layers'] as const;
 
-/** What differs between two files, document by document; paths begin with the family and the document’s id. */
+/** A document of a file, and which of its family it is there. */
+interface Placed {
+  readonly document: { readonly name?: string };
+  readonly at: number;
+}
+
+/** The documents of one family, each by what it is known by: its id, a palette’s name, a layer’s own id in its profile. */
+function byKey(file: RondoFile, family: (typeof FAMILIES)[number]): Map<string, Placed> {
+  const list: readonly { id?: string; name: string; layerOrder?: readonly string[] }[] =
+    file[family] ?? [];
+  return new Map(
+    list.map((document, at) => {
+      const { id, name, layerOrder = [] } = document;
+      const key = family === 'layers' ? `${id} ${layerOrder.at(-1)}` : (id ?? name);
+      return [key, { document, at }];
+    }),
+  );
+}
+
+/**
+ * What differs between two files, document by document. A path leads to its place in the second file; to that in the first
+ * where there is no such place in the second any more.
+ */
 export function fileDifferences(before: RondoFile, after: RondoFile): Difference[] {
   const surfaces = [...after.surfaces, ...before.surfaces];
-  return (['profiles', 'surfaces', 'hosts', 'palettes', 'layers'] as const).flatMap((family) => {
-    const was = byName(before[family] ?? []);
-    const is = byName(after[family] ?? []);
-    return [...new Set([...was.keys(), ...is.keys()])].sort().flatMap((id): Difference[] => {
-      const [old, now] = [was.get(id), is.get(id)];
-      const place = pointerOf([family, id]);
-      const named = (document: object | undefined) =>
-        (document as { name?: string } | undefined)?.name ?? id;
+  return FAMILIES.flatMap((family) => {
+    const was = byKey(before, family);
+    const is = byKey(after, family);
+    return [...new Set([...was.keys(), ...is.keys()])].sort().flatMap((key): Difference[] => {
+      const [old, now] = [was.get(key), is.get(key)];
+      const name = (now ?? old)?.document.name ?? key;
       if (!old || !now) {
-        const change = { ...(old ? { before: old } : {}), ...(now ? { after: now } : {}) };
-        return [
-          { path: place, ...change, says: `${named(now ?? old)}: ${now ? 'added' : 'taken out'}` },
-        ];
+        const change = {
+          ...(old ? { before: old.document } : {}),
+          ...(now ? { after: now.document } : {}),
+        };
+        const path = pointerOf([family, (now ?? old)!.at]);
+        return [{ path, ...change, says: `${name}: ${now ? 'added' : 'taken out'}` }];
       }
       const found =
         family === 'profiles' || family === 'layers'
-          ? profileDifferences(old as Profile, now as Profile, surfaces)
+          ? profileDifferences(old.document as Profile, now.document as Profile, surfaces)
           : differences(
-              old,
-              now,
-              (path, change) =>
-                `${named(now)} › ${path.map(String).join(' › ')}: ${changeText(change)}`,
+              old.document,
+              now.document,
+              (path, change) => `${name} › ${path.map(String).join(' › ')}: ${changeText(change)}`,
             );
-      return found.map((one) => ({ ...one, path: place + one.path }));
+      return found.map((one) => ({
+        ...one,
+        path: pointerOf([family, 'after' in one ? now.at : old.at]) + one.path,
+      }));
     });
   });
 }

@@ -4,6 +4,7 @@ import {
   bind,
   editLayer,
   farShore,
+  layerAlone,
   nineFerriesMix,
   neapRink,
   unbind,
@@ -131,6 +132,37 @@ test('of any two profiles: the differences applied to the first give the second'
   );
 });
 
+test('of any two files: each difference leads to its place in the file that it is about (RFC 6901), layers of one profile among them', () => {
+  const layers = (profile: Profile) => profile.layerOrder.map((id) => layerAlone(profile, id));
+  const anyFile = fc
+    .tuple(fc.array(anyProfile, { maxLength: 3 }), anyProfile, fc.boolean())
+    .map(([profiles, from, isTurned]): RondoFile => {
+      const different = [...new Map(profiles.map((one) => [one.id, one])).values()];
+      const file = fileOf(isTurned ? different.reverse() : different, shelf);
+      return { ...file, layers: layers(from) };
+    });
+  const at = (file: RondoFile, pointer: string): unknown =>
+    pathOf(pointer).reduce<unknown>(
+      (value, part) => (value as Record<string, unknown> | undefined)?.[part],
+      file,
+    );
+  fc.assert(
+    fc.property(anyFile, anyFile, (a, b) => {
+      const found = fileDifferences(a, b);
+      for (const one of found)
+        if ('after' in one) expect(at(b, one.path)).toEqual(one.after);
+        else expect(at(a, one.path)).toEqual(one.before);
+      expect(fileDifferences(a, a)).toEqual([]);
+      // What is nowhere told is alike: each layer that both have.
+      const same = (b.layers ?? []).filter(
+        (_, n) => !found.some(({ path }) => path.startsWith(`/layers/${n}`)),
+      );
+      for (const one of same) expect(a.layers).toContainEqual(one);
+    }),
+    { numRuns: 60 },
+  );
+});
+
 test('of any two values of JSON, too', () => {
   const json = fc.dictionary(fc.string(), fc.jsonValue({ maxDepth: 3 }));
   fc.assert(
@@ -199,10 +231,10 @@ test('two files: documents that came, went, and changed', () => {
   const a = fileOf([demos[0], demos[1]], shelf);
   const b = fileOf([{ ...demos[0], name: 'Renamed' }, demos[2]], shelf);
   expect(fileDifferences(a, b).map(({ path, says }) => `${path} ${says}`)).toEqual([
-    '/profiles/far-shore Far Shore: added',
-    '/profiles/neap-rink Neap Rink: taken out',
-    '/profiles/nine-ferries-mix/name name: Nine Ferries – mix → Renamed',
-    '/hosts/lantern Lantern: added',
+    '/profiles/0 Far Shore: added',
+    '/profiles/0 Neap Rink: taken out',
+    '/profiles/1/name name: Nine Ferries – mix → Renamed',
+    '/hosts/0 Lantern: added',
   ]);
 });
 

@@ -180,7 +180,8 @@ describe('each way in which something was owed for ever', () => {
   const heldKeys = (room: Room): unknown[] => {
     const down = new Set<unknown>();
     for (const one of room.program.heard)
-      if (one.kind === 'key') one.on ? down.add(one.key) : down.delete(one.key);
+      if (one.kind === 'key' && one.on) down.add(one.key);
+      else if (one.kind === 'key') down.delete(one.key);
     return [...down];
   };
 

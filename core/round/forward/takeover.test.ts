@@ -2,6 +2,8 @@ import fc from 'fast-check';
 import { freshState } from '../live/state.js';
 import { FAMILIES, type Sizes } from '../live/columns.js';
 import { Beliefs, DOUBT } from '../return/beliefs.js';
+import { BoxRoom, fn, profileOf } from '../../testing/box-room.js';
+import { Shaper } from '../plan/shaper.js';
 import { TakeoverAt, Takeovers } from './takeover.js';
 
 const sizes = Object.fromEntries(FAMILIES.map((family) => [family, 1])) as Sizes;
@@ -131,7 +133,7 @@ describe('takeover', () => {
       r[TakeoverAt.Now] = now;
       r[TakeoverAt.Low] = 0;
       r[TakeoverAt.High] = 1;
-      r[TakeoverAt.Rest] = rest;
+      r[TakeoverAt.Rest] = r[TakeoverAt.AtRest] = rest;
       const before = now;
       const met = takeovers.meet(0, 7);
       if (met) now = r[TakeoverAt.Wanted];
@@ -185,6 +187,43 @@ describe('takeover', () => {
         }
         expect(last.now).toBe(end);
       }),
+    );
+  });
+
+  test('what springs back goes as its shape does: where the function is what the shape has at rest, it tells just that', () => {
+    const shapes = fc.record(
+      {
+        curve: fc.record({
+          kind: fc.constantFrom('s' as const, 'exponential' as const),
+          bend: fc.constantFrom(-3, 2, 4),
+        }),
+        invert: fc.boolean(),
+        low: fc.constantFrom(0, 0.2),
+        high: fc.constantFrom(0.7, 1),
+        deadMiddle: fc.constantFrom(0.1, 0.3),
+        deadEnds: fc.constantFrom(0.05, 0.2),
+        steps: fc.constantFrom(3, 5, 9),
+      },
+      { requiredKeys: [] },
+    );
+    fc.assert(
+      fc.property(shapes, fc.array(share, { minLength: 1, maxLength: 8 }), (shape, places) => {
+        const shaper = new Shaper(shape);
+        const room = new BoxRoom(
+          profileOf([
+            { on: 'wheel', feel: { takeover: 'rest' }, actions: fn('volume', 'follow', { shape }) },
+          ]),
+        );
+        room.host('volume/1', shaper.at(0.5)).run(500_000);
+        for (const place of places) {
+          room.move('wheel', place).run(20_000);
+          const stands = Math.round(place * 16_383) / 16_383;
+          // What lies within the tolerance of rest is rest.
+          if (Math.abs(stands - 0.5) > 0.02)
+            expect(Math.abs(room.value('volume/1') - shaper.at(stands))).toBeLessThan(0.002);
+        }
+      }),
+      { numRuns: 60 },
     );
   });
 

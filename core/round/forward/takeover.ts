@@ -14,8 +14,9 @@ export const enum TakeoverAt {
   /** In: what the shape makes of the low and of the high end. */
   Low,
   High,
-  /** In: where a control with a spring rests, 0…1. */
+  /** In: where a control with a spring rests, 0…1; and what its shape makes of that. */
   Rest,
+  AtRest,
   /** Out: how far the function is from the control, signed; above 0 the function is higher. */
   Gap,
   Width,
@@ -135,7 +136,7 @@ export class Takeovers {
     r[TakeoverAt.Gap] = r[TakeoverAt.Wanted] - wanted;
   }
 
-  /** From the function's value at rest to the ends of the range, and back to where it was when let go. */
+  /** From the function's value at rest to the ends of the range, as the shape goes there, and back to where it was when let go. */
   private fromRest(action: number, slot: number): void {
     const r = this.register;
     const rest = r[TakeoverAt.Rest];
@@ -152,9 +153,11 @@ export class Takeovers {
       r[TakeoverAt.Wanted] = base;
       return;
     }
-    const end = position > rest ? r[TakeoverAt.High] : r[TakeoverAt.Low];
-    const room = position > rest ? 1 - rest : rest;
+    const [low, high] = [r[TakeoverAt.Low], r[TakeoverAt.High]];
+    const wanted = r[TakeoverAt.Wanted];
+    const still = r[TakeoverAt.AtRest];
+    const end = wanted > still ? Math.max(low, high) : Math.min(low, high);
     r[TakeoverAt.Wanted] =
-      room > 0 ? base + (Math.abs(position - rest) / room) * (end - base) : base;
+      end === still ? base : base + ((wanted - still) / (end - still)) * (end - base);
   }
 }

@@ -145,6 +145,10 @@ export class Wants {
     t[TakeoverAt.Low] = shaper.invert ? shaper.high : shaper.low;
     t[TakeoverAt.High] = shaper.invert ? shaper.low : shaper.high;
     t[TakeoverAt.Rest] = this.tables.rest[part];
+    t[TakeoverAt.AtRest] = t[TakeoverAt.Rest];
+    shaper.apply(t, TakeoverAt.AtRest);
+    // Where nothing is told at rest, its zones part there: both ways lead from the middle.
+    if (t[TakeoverAt.AtRest] === NOTHING) t[TakeoverAt.AtRest] = (shaper.low + shaper.high) / 2;
     const meets = this.takeovers.meet(action, slot);
     r[Register.Wanted] = t[TakeoverAt.Wanted];
     const { log } = this.round.lasting;

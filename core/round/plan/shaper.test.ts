@@ -193,6 +193,49 @@ describe('the inverse finds what the shape has', () => {
     );
   });
 
+  test('of a flat its middle, of one that goes to an end of the travel that end', () => {
+    const zones = fc.array(
+      fc.oneof(
+        fc.record({ does: fc.constant('value' as const), upTo: share, value: share }),
+        fc.record({ does: fc.constant('range' as const), upTo: share, low: share, high: share }),
+        fc.record({ does: fc.constant('nothing' as const), upTo: share }),
+      ),
+      { minLength: 1, maxLength: 4 },
+    );
+    const shapes = fc.record(
+      {
+        curve: fc.record({ kind: fc.constant('s' as const), bend: fc.constantFrom(-3, 2) }),
+        invert: fc.boolean(),
+        deadMiddle: fc.constantFrom(0.1, 0.3),
+        deadEnds: fc.constantFrom(0.05, 0.2),
+        steps: fc.constantFrom(2, 3, 5),
+        zones,
+      },
+      { requiredKeys: [] },
+    );
+    const FINE = 2_000;
+    fc.assert(
+      fc.property(shapes, share, (shape, x) => {
+        const shaper = new Shaper(shape);
+        const value = shaper.at(x);
+        if (value === NOTHING) return;
+        const place = shaper.inverse(value);
+        // Seen by trying all places around it.
+        const isAlike = (n: number) =>
+          n >= 0 && n <= FINE && Math.abs(shaper.at(n / FINE) - shaper.at(place)) <= 1e-9;
+        let [from, to] = [Math.ceil(place * FINE), Math.floor(place * FINE)];
+        while (isAlike(from - 1)) from--;
+        while (isAlike(to + 1)) to++;
+        // Less than a step is none.
+        if (to - from < 4 || (from <= 0 && to >= FINE)) return;
+        if (from <= 0) expect(place).toBe(0);
+        else if (to >= FINE) expect(place).toBe(1);
+        else expect(Math.abs(place - (from + to) / 2 / FINE)).toBeLessThan(2 / FINE);
+      }),
+      { numRuns: 500 },
+    );
+  });
+
   test('a peak narrower than a sixty-fourth', () => {
     const points = [
       { x: 0, y: 0 },

@@ -24,6 +24,10 @@ const enum Search {
   Middle,
   To,
   Shaped,
+  /** What the shape makes of the best place, and a place where the flat around it ends. */
+  Flat,
+  Edge,
+  Other,
   Width,
 }
 
@@ -294,7 +298,49 @@ export class Shaper {
         w[Search.Best] = w[at];
       }
     }
+    this.settle();
     register[place] = w[Search.Best];
+  }
+
+  /** Of all places that give the same the middle is the best; of those that go to an end of the travel, that end. */
+  private settle(): void {
+    const w = this.working;
+    w[Search.Flat] = w[Search.Best];
+    this.apply(w, Search.Flat);
+    this.findEdge(1);
+    w[Search.Other] = w[Search.Edge];
+    this.findEdge(-1);
+    const isOpen = w[Search.Edge] > 0 && w[Search.Other] < 1;
+    if (isOpen) w[Search.Best] = (w[Search.Edge] + w[Search.Other]) / 2;
+    else if (w[Search.Edge] > 0) w[Search.Best] = 1;
+    else if (w[Search.Other] < 1) w[Search.Best] = 0;
+  }
+
+  /** Finds where what gives the same as the best place ends, up or down from there. */
+  private findEdge(way: 1 | -1): void {
+    const { corners, working: w } = this;
+    w[Search.Edge] = w[Search.Best];
+    for (let at = way > 0 ? 0 : corners.length - 1; at >= 0 && at < corners.length; at += way) {
+      if ((corners[at] - w[Search.Edge]) * way <= 0) continue;
+      w[Search.To] = corners[at];
+      if (this.isFlat(Search.To)) {
+        w[Search.Edge] = w[Search.To];
+        continue;
+      }
+      for (let n = 0; n < HALVINGS; n++) {
+        w[Search.Middle] = (w[Search.Edge] + w[Search.To]) / 2;
+        if (this.isFlat(Search.Middle)) w[Search.Edge] = w[Search.Middle];
+        else w[Search.To] = w[Search.Middle];
+      }
+      return;
+    }
+  }
+
+  private isFlat(at: number): boolean {
+    const w = this.working;
+    w[Search.Shaped] = w[at];
+    this.apply(w, Search.Shaped);
+    return Math.abs(w[Search.Shaped] - w[Search.Flat]) <= 1e-9;
   }
 
   /** How far the shape of the number at a working place is from what is wanted; NaN where nothing is told there. */

@@ -164,9 +164,12 @@ export class Drafts {
       keptAt: -KEPT_EACH_MS,
     };
     this.open.set(key, open);
-    // What was kept before is of no use any more: it is in what was opened, or given up.
-    if (isSaved) void this.write(() => this.replaceAll(key, []));
-    else void this.flush(key, open);
+    // What was kept before is of no use any more: it is in what was opened, or given up. So is what another window kept as
+    // it was left: who leads now has been told of all its edits.
+    const begun = isSaved ? this.write(() => this.replaceAll(key, [])) : this.flush(key, open);
+    void begun.then(() => {
+      if (!this.isFull()) forget(leftKey(kind, document.id));
+    });
   }
 
   /** An edit was made in it, here or by another window. */

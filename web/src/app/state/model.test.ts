@@ -150,6 +150,8 @@ test('two windows and another browser: all show the same, the server has it, and
       isLike(server.document, shownIn(a));
       expect(readProfile(server.document).ok).toBe(true);
       expect([a.state().save, b.state().save]).toEqual(['saved', 'saved']);
+      // And nothing is kept that would come back one day.
+      expect(Object.keys(localStorage).filter((key) => key.startsWith('rondo.draft'))).toEqual([]);
       // Each takes back its own, as far as nothing stands in the way; what is left out is said.
       for (const page of pages)
         for (let n = 0; page.state().past.length > 0 && n < 200; n++) {
