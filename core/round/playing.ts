@@ -6,7 +6,7 @@ import { Greeting } from './cables/greeting.js';
 import { Notices } from './cables/notices.js';
 import { ActionContext } from './context.js';
 import { BankWindow } from './forward/bank.js';
-import type { Lasting } from './lasting.js';
+import type { EngineServices } from './engine-services.js';
 import type { Moves } from './live/columns.js';
 import { movesBetween, sizesOf } from './live/moves.js';
 import { freshState } from './live/state.js';
@@ -32,7 +32,7 @@ const ASLEEP = 10_000_000;
  * does all that was due by then, each at its own time. Its owner calls {@link advance} by {@link nextDeadline} at the
  * latest. Nothing is allocated per message. What comes on a link whose input is closed is dropped.
  */
-export abstract class Playing implements Lasting {
+export abstract class Playing implements EngineServices {
   readonly clock = new Float64Array(1);
   readonly agenda = Float64Array.of(-Infinity);
   readonly context = new ActionContext();
@@ -141,7 +141,7 @@ export abstract class Playing implements Lasting {
       if (slot.link < 0 && isNew(i)) beliefs.set(i, false);
     });
     for (const { slot, initially } of plan.flags) if (isNew(slot)) beliefs.set(slot, initially);
-    if (before) this.round.lasting.textVersion++;
+    if (before) this.round.services.textVersion++;
   }
 
   /** Does all that was due by a time, µs, each at its own, in order; then it is that time. */

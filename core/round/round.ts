@@ -18,8 +18,8 @@ import { Takeovers } from './forward/takeover.js';
 import { Telling } from './forward/telling.js';
 import { Touches } from './forward/touches.js';
 import { Wants } from './forward/wants.js';
-import type { Ground } from './ground.js';
-import type { Lasting } from './lasting.js';
+import type { RoundContext } from './round-context.js';
+import type { EngineServices } from './engine-services.js';
 import type { Moves } from './live/columns.js';
 import type { State } from './live/state.js';
 import { Watch } from './plan/columns.js';
@@ -45,7 +45,7 @@ import type { Stop } from './trace.js';
  * what a host is told; what a host tells comes back, stage by stage, to what a surface shows. A round has no memory of
  * its own: all that is remembered is in its {@link State}, and the next plan gets a round of its own.
  */
-export class Round implements Ground {
+export class Round implements RoundContext {
   readonly tables: Tables;
 
   // The wires. What is on them outlives the plan.
@@ -99,12 +99,12 @@ export class Round implements Ground {
   private readonly writes: ((bytes: Uint8Array, from: number, to: number) => void)[];
 
   constructor(
-    readonly lasting: Lasting,
+    readonly services: EngineServices,
     readonly plan: Plan,
     readonly state: State,
     moves: Moves | null,
   ) {
-    const { clock, bank } = lasting;
+    const { clock, bank } = services;
     const { links } = plan;
     this.tables = plan.tables;
 
@@ -116,7 +116,7 @@ export class Round implements Ground {
       state.echoes[link] ??= new Echoes(kind === 'surface');
     });
 
-    this.beliefs = new Beliefs(state, clock, lasting.agenda);
+    this.beliefs = new Beliefs(state, clock, services.agenda);
     this.layers = new Layers(plan.layers, state);
     this.matcher = new Matcher(plan, state, this.beliefs, bank);
     this.causes = new Causes(plan, state, clock);
@@ -163,16 +163,16 @@ export class Round implements Ground {
         : (item, buffer, at) => this.rendering.render(first + item, buffer, at),
     );
     this.writes = links.map((_, link) => (bytes, from, to) => {
-      if (!links[link].isOsc) lasting.watch.sent(link, bytes, from, to);
-      lasting.output(link, bytes, from, to);
+      if (!links[link].isOsc) services.watch.sent(link, bytes, from, to);
+      services.output(link, bytes, from, to);
     });
   }
 
   private decoderFor(link: number, map: Plan['links'][number]['map']): LinkDecoder {
     const decoder = (this.state.decoders[link] ??= new LinkDecoder(
-      this.lasting.clock,
+      this.services.clock,
       undefined,
-      this.lasting.agenda,
+      this.services.agenda,
     ));
     decoder.use(map);
     return decoder;
@@ -201,7 +201,7 @@ export class Round implements Ground {
 
   /** Records why a part's message went no further. */
   stop(part: number, why: Stop): void {
-    if (part >= 0) this.lasting.log?.stopped(part, why);
+    if (part >= 0) this.services.log?.stopped(part, why);
   }
 
   /** What is believed of a slot has changed: what shows it and what hangs on it are due. */
@@ -217,7 +217,7 @@ export class Round implements Ground {
   aimAnew(): void {
     this.aimsStale = true;
     this.refresh.hurry();
-    this.lasting.agenda[0] = -Infinity;
+    this.services.agenda[0] = -Infinity;
   }
 
   /** The device has changed its onboard page: it takes other messages now and shows nothing of ours yet. */
@@ -254,19 +254,19 @@ export class Round implements Ground {
 
   /** Works out when something is due by itself next, into the agenda. {@link advance} is needed by then. */
   findNext(): void {
-    const { lasting } = this;
+    const { services } = this;
     let next = Math.min(this.beliefs.deadline, this.hands.gestures.deadline);
     next = Math.min(next, this.dueOuts.deadline, this.lights.deadline, this.motors.deadline);
     next = Math.min(next, this.touches.fingers.deadline, this.refresh.deadline);
-    next = Math.min(next, lasting.greeting.deadline, lasting.cables.deadline);
+    next = Math.min(next, services.greeting.deadline, services.cables.deadline);
     for (const decoder of this.decoders) if (decoder.deadline < next) next = decoder.deadline;
     for (const box of this.outboxes) if (box.deadline < next) next = box.deadline;
-    lasting.agenda[0] = next;
+    services.agenda[0] = next;
   }
 
   /** Does what is due now, in the order in which messages are worked on. */
   advance(): void {
-    const now = this.lasting.clock[0];
+    const now = this.services.clock[0];
     const { links } = this.plan;
     for (let link = 0; link < this.decoders.length; link++)
       if (now >= this.decoders[link].deadline) this.hearing.overdue(link);
@@ -276,8 +276,8 @@ export class Round implements Ground {
       this.layerChanges.apply();
     }
     if (now >= this.touches.fingers.deadline) this.touches.fingers.advance();
-    if (now >= this.lasting.greeting.deadline) this.lasting.greeting.advance(links);
-    if (now >= this.lasting.cables.deadline) this.lasting.cables.advance(links);
+    if (now >= this.services.greeting.deadline) this.services.greeting.advance(links);
+    if (now >= this.services.cables.deadline) this.services.cables.advance(links);
     this.dueOuts.advance();
     this.lights.advance((out, canWait) => {
       if (canWait) this.dueOuts.markLast(out);
@@ -295,7 +295,7 @@ export class Round implements Ground {
       if (this.matcher.refresh()) this.aimsStale = true;
     }
     if (this.aimsStale) this.aim();
-    const { agenda, clock } = this.lasting;
+    const { agenda, clock } = this.services;
     for (let link = 0; link < this.outboxes.length; link++) {
       const box = this.outboxes[link];
       if (box.work === 0) continue;
@@ -317,7 +317,7 @@ export class Round implements Ground {
     this.pages.forEach((page, link) => this.layers.turned(link, page));
     this.layers.fitGroups();
     this.layerChanges.show();
-    this.lasting.bank.fit(this.plan.strips, this.plan.window);
+    this.services.bank.fit(this.plan.strips, this.plan.window);
     this.matcher.refresh();
     if (before && moves) this.aims.aimAsBefore(before.aims, moves);
     else this.aims.aimAll();

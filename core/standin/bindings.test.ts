@@ -338,6 +338,51 @@ describe('host focus', () => {
     expect(room.value('insert2Parameter4/1')).toBeCloseTo(0.5, 1);
   });
 
+  test('whatever has focus by then, what comes of a press acts on what had it when the key went down', () => {
+    const changes = fc.array(
+      fc.constantFrom<(room: BoxRoom) => unknown>(
+        (room) => room.host('focusInsert', 0.5),
+        (room) => room.tap('key'),
+      ),
+      { minLength: 1, maxLength: 3 },
+    );
+    fc.assert(
+      fc.property(
+        fc.constantFrom('longPress' as const, 'release' as const, 'doubleTap' as const),
+        changes,
+        (gesture, all) => {
+          const to = fn('focusInsert', 'set', { scope: { kind: 'focus', slot: 1 }, to: 1 });
+          const room = ready(
+            profileOf(
+              [
+                { on: 'other', ...(gesture === 'release' ? { gesture } : {}), actions: to },
+                ...(gesture === 'release'
+                  ? []
+                  : [{ on: 'other', gesture, actions: wide('play', 'toggle') }]),
+                { on: 'key', actions: { do: 'focusPage', host: 'studio', by: 1, wrap: false } },
+              ],
+              twoLayers(),
+            ),
+          );
+          const parameters = () =>
+            [1, 2].flatMap((strip) =>
+              [1, 2].flatMap((insert) =>
+                [2, 6, 10].map((n) => room.value(`insert${insert}Parameter${n}/${strip}`)),
+              ),
+            );
+          const before = parameters();
+          room.down('other');
+          for (const change of all) change(room);
+          room.up('other').run(500_000);
+          const now = parameters();
+          expect(now[0]).toBe(1);
+          expect(now.slice(1)).toEqual(before.slice(1));
+        },
+      ),
+      { numRuns: 40 },
+    );
+  });
+
   test('in the order that is kept for the plug-in', () => {
     const orders = { studio: { Equaliser: ['insert1Parameter12', 'insert1Parameter2'] } };
     const room = ready(profile({ focusOrders: orders })).turn('turn', 5);

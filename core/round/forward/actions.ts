@@ -2,7 +2,7 @@ import { Register } from '../context.js';
 import { ActionColumn, BindingColumn, Op } from '../plan/columns.js';
 import { InputMode } from '../plan/part-plan.js';
 import type { Tables } from '../plan/tables.js';
-import type { Ground } from '../ground.js';
+import type { RoundContext } from '../round-context.js';
 import type { MessagesOut } from './messages-out.js';
 import type { LayerChanges } from './layer-changes.js';
 import { Stop } from '../trace.js';
@@ -11,7 +11,7 @@ import { Held, type Holds } from './holds.js';
 import type { Matcher } from './matcher.js';
 
 /** What it needs of the round. */
-interface Needs extends Ground {
+interface Needs extends RoundContext {
   readonly driving: Driving;
   readonly holds: Holds;
   readonly messages: MessagesOut;
@@ -32,7 +32,7 @@ export class Actions {
     this.matcher = round.matcher;
     this.driving = round.driving;
     this.holds = round.holds;
-    this.register = round.lasting.context.register;
+    this.register = round.services.context.register;
   }
 
   /** Runs all actions of a binding, in order, with the value in the register; part −1 is for a host's change. */
@@ -69,7 +69,7 @@ export class Actions {
   /** Does what changes something of Rondo's own, or plays notes. */
   private actWithin(part: number, action: number, op: Op, moves: InputMode): void {
     const { acts } = this.tables;
-    const { layers, layerChanges, lasting, beliefs } = this.round;
+    const { layers, layerChanges, services, beliefs } = this.round;
     const at = action * ActionColumn.Width;
     const by = acts[at + ActionColumn.By];
     const way = moves === InputMode.Relative && this.register[Register.Value] < 0 ? -1 : 1;
@@ -77,7 +77,7 @@ export class Actions {
     const wrap = acts[at + ActionColumn.Wrap] === 1;
     switch (op) {
       case Op.Bank:
-        if (lasting.bank.move(way * by)) this.round.aimAnew();
+        if (services.bank.move(way * by)) this.round.aimAnew();
         return;
       case Op.LayerHold:
         if (this.holds.isHeld(action, slot)) return;
@@ -119,12 +119,12 @@ export class Actions {
         if (this.matcher.turnFocusPage(slot, way * by, wrap)) this.round.aimAnew();
         return;
       case Op.Rondo:
-        lasting.asked.push(by);
+        services.asked.push(by);
         return;
       default:
         return;
     }
-    if (lasting.log && part >= 0) lasting.log.reached(part, slot, beliefs.value, slot);
+    if (services.log && part >= 0) services.log.reached(part, slot, beliefs.value, slot);
   }
 
   private play(part: number, action: number): void {

@@ -3,7 +3,7 @@ import { ActionColumn, Op, SlotColumn } from '../plan/columns.js';
 import { InputMode } from '../plan/part-plan.js';
 import type { Tables } from '../plan/tables.js';
 import { Know, type Beliefs } from '../return/beliefs.js';
-import type { Ground } from '../ground.js';
+import type { RoundContext } from '../round-context.js';
 import type { LayerChanges } from './layer-changes.js';
 import { Stop } from '../trace.js';
 import type { Holds } from './holds.js';
@@ -13,12 +13,13 @@ import type { Touches } from './touches.js';
 import type { Wants } from './wants.js';
 
 /** What it needs of the round. */
-interface Needs extends Ground {
+interface Needs extends RoundContext {
   readonly wants: Wants;
   readonly telling: Telling;
   readonly holds: Holds;
   readonly touches: Touches;
   readonly layerChanges: LayerChanges;
+  readonly hands: { readonly acting: number };
 }
 
 /** Drives functions of hosts: finds which one is meant, what it is to be told, and tells it. */
@@ -31,8 +32,10 @@ export class Driving {
   private readonly holds: Holds;
   private readonly touches: Touches;
   private readonly register: Float64Array;
+  private readonly pressSlot: Int32Array;
 
   constructor(private readonly round: Needs) {
+    this.pressSlot = round.state.pressSlot;
     this.tables = round.tables;
     this.matcher = round.matcher;
     this.beliefs = round.beliefs;
@@ -40,29 +43,33 @@ export class Driving {
     this.telling = round.telling;
     this.holds = round.holds;
     this.touches = round.touches;
-    this.register = round.lasting.context.register;
+    this.register = round.services.context.register;
   }
 
   /** Does an action on a function, with the value in the register; part −1 is for what no hand does. */
   drive(part: number, action: number, op: Op, moves: InputMode, bank: number): void {
     const { acts, slots } = this.tables;
     const at = action * ActionColumn.Width;
-    const slot = this.matcher.slotAt(
-      acts[at + ActionColumn.Base],
-      acts[at + ActionColumn.Offset],
-      acts[at + ActionColumn.Strips],
-      bank,
-    );
+    // All that comes of a press is for what it meant, whatever was chosen since.
+    const slot =
+      part >= 0 && part === this.round.hands.acting
+        ? this.pressSlot[action]
+        : this.matcher.slotAt(
+            acts[at + ActionColumn.Base],
+            acts[at + ActionColumn.Offset],
+            acts[at + ActionColumn.Strips],
+            bank,
+          );
     const row = slot * SlotColumn.Width;
     if (slot < 0 || slots[row + SlotColumn.Settable] === 0 || !this.isAvailable(slot)) {
       this.round.stop(part, Stop.NotAvailable);
       return;
     }
-    const log = part >= 0 ? this.round.lasting.log : null;
+    const log = part >= 0 ? this.round.services.log : null;
     if (log) log.reached(part, slot, this.beliefs.value, slot);
     if (slots[row + SlotColumn.Taps] === 1 && this.tap(part, action, op, moves, slot)) return;
     if (!this.wants.want(part, action, op, moves, slot)) return;
-    if (this.round.lasting.silent) {
+    if (this.round.services.silent) {
       this.round.stop(part, Stop.HeldOff);
       return;
     }
@@ -92,7 +99,7 @@ export class Driving {
     const isPress = moves === InputMode.Press || moves === InputMode.Touch;
     const isHold = op === Op.Momentary || (op === Op.Follow && isPress);
     if (!isHold && op !== Op.Follow) return false;
-    if (this.round.lasting.silent) {
+    if (this.round.services.silent) {
       this.round.stop(part, Stop.HeldOff);
       return true;
     }
@@ -111,7 +118,7 @@ export class Driving {
     }
     if (!wasDown) this.round.turnedBack.pressed(slot);
     holds.take(action, slot);
-    const { log } = this.round.lasting;
+    const { log } = this.round.services;
     if (log && part >= 0) log.shaped[part] = 1;
     // A host's change has nobody to let go of it.
     if (part < 0) holds.letGo(action);

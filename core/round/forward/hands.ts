@@ -1,11 +1,11 @@
 import { Register, type ActionContext } from '../context.js';
-import type { Lasting } from '../lasting.js';
+import type { EngineServices } from '../engine-services.js';
 import { NO_GRIP, type State } from '../live/state.js';
-import { BindingColumn, PartColumn } from '../plan/columns.js';
+import { ActionColumn, BindingColumn, Op, PartColumn } from '../plan/columns.js';
 import { GestureAt, InputMode } from '../plan/part-plan.js';
 import type { Plan } from '../plan/plan.js';
 import type { Tables } from '../plan/tables.js';
-import type { Ground } from '../ground.js';
+import type { RoundContext } from '../round-context.js';
 import type { Aims } from '../return/aims.js';
 import type { DueOuts } from '../return/due-outs.js';
 import type { Holds } from './holds.js';
@@ -13,14 +13,14 @@ import type { LayerChanges } from './layer-changes.js';
 import type { Touches } from './touches.js';
 import { Stop } from '../trace.js';
 import type { Actions } from './actions.js';
-import { Fate } from './fate.js';
+import { Disposition } from './disposition.js';
 import { Gestures, type GestureSink } from './gestures.js';
 import { NoMatch, type Matcher } from './matcher.js';
 
 const NEVER = -1;
 
 /** What it needs of the round. */
-interface Needs extends Ground {
+interface Needs extends RoundContext {
   readonly actions: Actions;
   readonly aims: Aims;
   readonly dueOuts: DueOuts;
@@ -37,7 +37,7 @@ export class Hands implements GestureSink {
   private readonly state: State;
   private readonly matcher: Matcher;
   private readonly actions: Actions;
-  private readonly lasting: Lasting;
+  private readonly services: EngineServices;
   private readonly context: ActionContext;
   private readonly register: Float64Array;
   private readonly clock: Float64Array;
@@ -48,7 +48,7 @@ export class Hands implements GestureSink {
   private readonly bankAt: Int32Array;
   private readonly grip: Int32Array;
   /** The part whose press acts now, at once or later; none most of the time. */
-  private acting = NEVER;
+  acting = NEVER;
 
   constructor(private readonly round: Needs) {
     this.plan = round.plan;
@@ -56,59 +56,60 @@ export class Hands implements GestureSink {
     this.state = round.state;
     this.matcher = round.matcher;
     this.actions = round.actions;
-    this.lasting = round.lasting;
-    this.context = round.lasting.context;
+    this.services = round.services;
+    this.context = round.services.context;
     this.register = this.context.register;
-    this.clock = round.lasting.clock;
+    this.clock = round.services.clock;
     this.hand = round.state.hand;
     this.down = round.state.down;
     this.movedAt = round.state.movedAt;
     this.bankAt = round.state.bankAt;
     this.grip = round.state.grip;
-    this.gestures = new Gestures(round.state, this, this.clock, round.lasting.agenda);
+    this.gestures = new Gestures(round.state, this, this.clock, round.services.agenda);
   }
 
   /** What the hand has done to a part; its value stands in the register. */
-  touched(part: number): Fate {
+  touched(part: number): Disposition {
     const { oneShot, latching, parts } = this.tables;
     const mode = parts[part * PartColumn.Width + PartColumn.Mode] as InputMode;
     if (mode === InputMode.Absolute) return this.onPart(part, mode);
     // A turn by nothing is none.
-    if (mode === InputMode.Relative && this.register[Register.Value] === 0) return Fate.Consumed;
+    if (mode === InputMode.Relative && this.register[Register.Value] === 0)
+      return Disposition.Consumed;
     if (latching[part] !== 0) return this.onLatching(part);
-    const fate = this.onPart(part, mode);
+    const disposition = this.onPart(part, mode);
     if (oneShot[part] !== 0 && this.register[Register.Value] > 0) {
       this.register[Register.Value] = 0;
       this.onPart(part, mode);
     }
-    return fate;
+    return disposition;
   }
 
   /**
    * A key that latches in hardware says 'on' and 'off' by turns, and each is one press. Only what is to be held goes
    * by what it says.
    */
-  private onLatching(part: number): Fate {
+  private onLatching(part: number): Disposition {
     const { down } = this;
     const on = this.register[Register.Value] > 0;
-    const binding = this.matcher.resolve(part, GestureAt.Press, this.lasting.bank.start);
+    const binding = this.matcher.resolve(part, GestureAt.Press, this.services.bank.start);
     const { bindings } = this.tables;
     const holds =
       binding >= 0 && bindings[binding * BindingColumn.Width + BindingColumn.Holds] === 1;
     if (holds || down[part] !== 0)
-      return on || down[part] !== 0 ? this.onPart(part, InputMode.Press) : Fate.Consumed;
+      return on || down[part] !== 0 ? this.onPart(part, InputMode.Press) : Disposition.Consumed;
     this.register[Register.Value] = 1;
-    const fate = this.onPart(part, InputMode.Press);
+    const disposition = this.onPart(part, InputMode.Press);
     this.register[Register.Value] = 0;
     this.onPart(part, InputMode.Press);
-    const { log } = this.lasting;
+    const { log } = this.services;
     if (log) log.value[part] = on ? 1 : 0;
-    return fate;
+    return disposition;
   }
 
-  private onPart(part: number, mode: InputMode): Fate {
+  private onPart(part: number, mode: InputMode): Disposition {
     const { parts } = this.tables;
-    const { log, cables } = this.lasting;
+    const { log, cables } = this.services;
     const at = part * PartColumn.Width;
     const { register } = this;
     const isButton = mode === InputMode.Press || mode === InputMode.Touch;
@@ -128,28 +129,30 @@ export class Hands implements GestureSink {
     if (cables.isWatching) cables.moved();
     if (isButton) {
       if (pressed) return this.press(part, mode);
-      return this.down[part] === 0 ? (this.state.fate[part] as Fate) : this.release(part);
+      return this.down[part] === 0
+        ? (this.state.disposition[part] as Disposition)
+        : this.release(part);
     }
     register[Register.MovedBefore] = this.movedAt[part];
     this.movedAt[part] = this.clock[0];
     const binding = this.gripOf(part);
-    if (this.lasting.choosing) return Fate.Consumed;
+    if (this.services.choosing) return Disposition.Consumed;
     if (binding < 0) {
       this.stopUnmatched(part, binding);
-      return Fate.Unmatched;
+      return Disposition.Unmatched;
     }
     if (log) log.binding[part] = binding;
     this.actions.runBinding(part, binding, mode);
-    return this.fateOf(binding);
+    return this.dispositionOf(binding);
   }
 
-  private press(part: number, mode: InputMode): Fate {
+  private press(part: number, mode: InputMode): Disposition {
     const { down, movedAt, bankAt, grip } = this;
-    const { fate } = this.state;
+    const { disposition } = this.state;
     down[part] = 1;
     movedAt[part] = this.clock[0];
     // The second of a double tap means what the first one does.
-    if (!this.gestures.isBetween(part)) bankAt[part] = this.lasting.bank.start;
+    if (!this.gestures.isBetween(part)) bankAt[part] = this.services.bank.start;
     let told = false;
     if (mode === InputMode.Touch) {
       const guarded = this.tables.parts[part * PartColumn.Width + PartColumn.Partner];
@@ -157,18 +160,18 @@ export class Hands implements GestureSink {
         grip[guarded] = NO_GRIP;
         // What has told a host of a finger has done its part, and does not go on anywhere else.
         told =
-          !this.lasting.choosing && this.round.touches.finger(guarded, this.gripOf(guarded), true);
+          !this.services.choosing && this.round.touches.finger(guarded, this.gripOf(guarded), true);
       }
-    } else if (this.lasting.watch.goesRound(part)) return this.ignorePress(part);
-    if (this.lasting.choosing) return this.ignorePress(part);
+    } else if (this.services.watch.goesRound(part)) return this.ignorePress(part);
+    if (this.services.choosing) return this.ignorePress(part);
     const best = this.settle(part);
     if (best < 0) {
       if (mode !== InputMode.Touch) this.stopUnmatched(part, best);
-      return (fate[part] = told ? Fate.Consumed : Fate.Unmatched);
+      return (disposition[part] = told ? Disposition.Consumed : Disposition.Unmatched);
     }
-    fate[part] = this.fateOf(best);
+    disposition[part] = this.dispositionOf(best);
     this.latch(part);
-    const { log } = this.lasting;
+    const { log } = this.services;
     if (log) log.binding[part] = best;
     this.gestures.press(
       part,
@@ -176,13 +179,13 @@ export class Hands implements GestureSink {
       this.feelOf(part, GestureAt.Double),
     );
     this.round.layerChanges.apply();
-    return fate[part] as Fate;
+    return disposition[part] as Disposition;
   }
 
   /** A press that means nothing: its release means nothing either. */
-  private ignorePress(part: number): Fate {
+  private ignorePress(part: number): Disposition {
     this.gestures.forget(part);
-    return (this.state.fate[part] = Fate.Consumed);
+    return (this.state.disposition[part] = Disposition.Consumed);
   }
 
   /** Settles what each gesture of a press means; returns the likeliest binding, else a {@link NoMatch}. */
@@ -196,11 +199,30 @@ export class Hands implements GestureSink {
       return best;
     }
     for (let gesture = 0; gesture < GestureAt.Count; gesture++) {
-      const binding = this.matcher.resolve(part, gesture, this.lasting.bank.start);
+      const binding = this.matcher.resolve(part, gesture, this.services.bank.start);
       settled[at + gesture] = binding < 0 ? NEVER : binding;
+      if (binding >= 0) this.aim(binding);
       if (binding >= 0 ? best < 0 : best < 0 && binding < best) best = binding;
     }
     return best;
+  }
+
+  /** Settles which functions a binding means, as bank and focus are at the press. */
+  private aim(binding: number): void {
+    const { acts, bindings } = this.tables;
+    const row = binding * BindingColumn.Width;
+    const first = bindings[row + BindingColumn.First];
+    const end = first + bindings[row + BindingColumn.Count];
+    for (let action = first; action < end; action++) {
+      const at = action * ActionColumn.Width;
+      if (acts[at + ActionColumn.Op] > Op.Step) continue;
+      this.state.pressSlot[action] = this.matcher.slotAt(
+        acts[at + ActionColumn.Base],
+        acts[at + ActionColumn.Offset],
+        acts[at + ActionColumn.Strips],
+        this.services.bank.start,
+      );
+    }
   }
 
   /** What a press was stays with it, for what comes of it later. */
@@ -213,8 +235,8 @@ export class Hands implements GestureSink {
   }
 
   /** A key has come up; what it began ends, and what hangs on its release begins. */
-  private release(part: number): Fate {
-    const { fate } = this.state;
+  private release(part: number): Disposition {
+    const { disposition } = this.state;
     const double = this.feelOf(part, GestureAt.Double);
     this.lift(part);
     // What stands for a release of its own, as after a message that only says 'pressed', is none that came in.
@@ -222,7 +244,7 @@ export class Hands implements GestureSink {
     this.context.releasing = own ? part : NEVER;
     this.gestures.release(part, double);
     this.context.releasing = NEVER;
-    if (fate[part] !== Fate.Unmatched && !this.lasting.choosing) {
+    if (disposition[part] !== Disposition.Unmatched && !this.services.choosing) {
       const after = this.gestures.settled[part * GestureAt.Count + GestureAt.Release];
       if (after >= 0) {
         this.acting = part;
@@ -233,7 +255,7 @@ export class Hands implements GestureSink {
     }
     if (!this.gestures.isBetween(part)) this.gestures.forget(part);
     this.round.layerChanges.apply();
-    return fate[part] as Fate;
+    return disposition[part] as Disposition;
   }
 
   /** The hand is off a part. */
@@ -257,9 +279,9 @@ export class Hands implements GestureSink {
     if (this.down[part] !== 0) this.lift(part);
   }
 
-  private fateOf(binding: number): Fate {
+  private dispositionOf(binding: number): Disposition {
     const passes = this.tables.bindings[binding * BindingColumn.Width + BindingColumn.PassOn] === 1;
-    return passes ? Fate.PassedOn : Fate.Consumed;
+    return passes ? Disposition.PassedOn : Disposition.Consumed;
   }
 
   /** How long a part's long press is, or its double tap may take, µs. */
@@ -280,7 +302,7 @@ export class Hands implements GestureSink {
     if (own) context.long(own, 0, own.length);
     else context.short(pressPacked[part], 0);
     register[Register.Value] = pressValue[part];
-    if (this.lasting.log) this.lasting.log.binding[part] = binding;
+    if (this.services.log) this.services.log.binding[part] = binding;
     const mode = this.tables.parts[part * PartColumn.Width + PartColumn.Mode] as InputMode;
     this.acting = part;
     this.actions.runBinding(part, binding, mode);
@@ -322,7 +344,7 @@ export class Hands implements GestureSink {
    * of that press later.
    */
   bankOf(part: number): number {
-    const { bank } = this.lasting;
+    const { bank } = this.services;
     if (part < 0) return bank.start;
     const { down, bankAt } = this;
     if (down[part] !== 0 || part === this.acting) return bankAt[part];

@@ -1,24 +1,24 @@
 import { NO_AUX, NO_MATCH, type LinkDecoder } from '@rondo/core/surface';
 import { CLOCK, CONTINUE, OSC_MESSAGE, SONG_POSITION, START, STOP } from '@rondo/core/wire';
 import { Register, type ActionContext } from '../context.js';
-import type { Lasting } from '../lasting.js';
+import type { EngineServices } from '../engine-services.js';
 import { PartColumn } from '../plan/columns.js';
 import type { Link } from '../plan/link-plan.js';
 import type { Plan } from '../plan/plan.js';
 import type { Tables } from '../plan/tables.js';
-import type { Ground } from '../ground.js';
+import type { RoundContext } from '../round-context.js';
 import type { Lights } from '../return/lights.js';
 import type { Motors } from '../return/motors.js';
 import type { PassOn } from './pass-on.js';
 import type { Reports } from '../return/reports.js';
 import type { Subscriptions } from '../return/subscriptions.js';
 import { Stop } from '../trace.js';
-import { Fate } from './fate.js';
+import { Disposition } from './disposition.js';
 import type { Hands } from './hands.js';
 import type { Messages } from './link-input.js';
 
 /** What it needs of the round. */
-interface Needs extends Ground {
+interface Needs extends RoundContext {
   readonly hands: Hands;
   readonly lights: Lights;
   readonly motors: Motors;
@@ -34,7 +34,7 @@ interface Needs extends Ground {
 export class Hearing implements Messages {
   private readonly plan: Plan;
   private readonly tables: Tables;
-  private readonly lasting: Lasting;
+  private readonly services: EngineServices;
   private readonly context: ActionContext;
   private readonly register: Float64Array;
   private readonly decoders: readonly LinkDecoder[];
@@ -54,8 +54,8 @@ export class Hearing implements Messages {
     const { links } = round.plan;
     this.plan = round.plan;
     this.tables = round.tables;
-    this.lasting = round.lasting;
-    this.context = round.lasting.context;
+    this.services = round.services;
+    this.context = round.services.context;
     this.register = this.context.register;
     this.decoders = round.decoders;
     this.hands = round.hands;
@@ -88,8 +88,8 @@ export class Hearing implements Messages {
     // A program may well send back what it was told; what it never sends by itself is an echo.
     else if (target >= 0) this.fromHost(this.first[link] + target, decoder);
     else if (target === NO_MATCH) {
-      if (this.lasting.watch.cameRound(link, packed)) this.round.reports.forgetHost(link);
-      else this.round.passOn.short(link, packed, 0, Fate.Unmatched);
+      if (this.services.watch.cameRound(link, packed)) this.round.reports.forgetHost(link);
+      else this.round.passOn.short(link, packed, 0, Disposition.Unmatched);
     }
     this.context.clear();
   }
@@ -108,7 +108,7 @@ export class Hearing implements Messages {
 
   /** Clock, start, continue, stop and song position go on to the beat; all else of the same kind is let be. */
   private onTime(link: number, packed: number): void {
-    const { beat } = this.lasting;
+    const { beat } = this.services;
     switch (packed & 0xff) {
       case CLOCK:
         beat.tick(link, this.link(link).clock);
@@ -132,7 +132,7 @@ export class Hearing implements Messages {
   }
 
   private fromSurface(link: number, target: number, packed: number, decoder: LinkDecoder): void {
-    const { watch, log } = this.lasting;
+    const { watch, log } = this.services;
     const part = target < 0 ? target : this.first[link] + target;
     if (part >= 0) {
       if (this.tables.parts[part * PartColumn.Width + PartColumn.Motor] >= 0) {
@@ -144,21 +144,21 @@ export class Hearing implements Messages {
       }
     }
     this.context.short(packed, decoder.firstHalf);
-    let fate = Fate.Unmatched;
+    let disposition = Disposition.Unmatched;
     if (part >= 0) {
       this.register[Register.Value] = decoder.value;
       if (this.isPlayed(link, packed)) {
-        log?.hand(part, this.context, this.lasting.clock, false);
+        log?.hand(part, this.context, this.services.clock, false);
         this.round.stop(part, Stop.Played);
-      } else fate = this.hands.touched(part);
+      } else disposition = this.hands.touched(part);
     } else if (target === NO_MATCH) {
       if (this.heardOn[link] >= 0 && this.isOfAnother(link, packed)) return;
-      if ((packed & 0xff) < CLOCK) log?.stray(link, packed, this.lasting.clock[0]);
+      if ((packed & 0xff) < CLOCK) log?.stray(link, packed, this.services.clock[0]);
     } else {
       if (!decoder.holdsHalf) this.round.passOn.half(link, packed);
       return;
     }
-    this.round.passOn.short(link, packed, this.context.firstHalf, fate);
+    this.round.passOn.short(link, packed, this.context.firstHalf, disposition);
   }
 
   /** Whether a message is that of another surface on the same input, and so none of this one's. */
@@ -211,20 +211,21 @@ export class Hearing implements Messages {
   sysex(link: number, bytes: Uint8Array, from: number, to: number): void {
     if (this.deaf[link] !== 0) return;
     const { links } = this.plan;
-    const { cables, greeting, watch } = this.lasting;
+    const { cables, greeting, watch } = this.services;
     if (cables.isAsking(link) && cables.heard(link, links, bytes, from, to)) {
       watch.deafen(link);
       this.round.forgetLink(link);
       return;
     }
-    this.lasting.agenda[0] = -Infinity;
+    this.services.agenda[0] = -Infinity;
     if (links[link].desk && greeting.hear(link, links[link], links, bytes, from, to)) return;
     const decoder = this.decoders[link];
     const target = decoder.acceptSysex(bytes, from, to);
     if (this.isSurface[link] === 1) this.surfaceSysex(link, target, decoder, bytes, from, to);
     else {
       this.hostSysex(link, target, decoder);
-      if (target === NO_MATCH) this.round.passOn.fromSysex(link, Fate.Unmatched, bytes, from, to);
+      if (target === NO_MATCH)
+        this.round.passOn.fromSysex(link, Disposition.Unmatched, bytes, from, to);
     }
     this.context.clear();
   }
@@ -240,43 +241,43 @@ export class Hearing implements Messages {
     if (this.paged[link] === 1 && decoder.page !== this.pages[link])
       this.round.turnPage(link, decoder.page);
     this.context.long(bytes, from, to);
-    let fate = Fate.Unmatched;
+    let disposition = Disposition.Unmatched;
     if (target >= 0) {
       this.register[Register.Value] = decoder.value;
-      fate = this.hands.touched(this.first[link] + target);
-    } else this.lasting.log?.stray(link, bytes[from], this.lasting.clock[0]);
-    this.round.passOn.fromSysex(link, fate, bytes, from, to);
+      disposition = this.hands.touched(this.first[link] + target);
+    } else this.services.log?.stray(link, bytes[from], this.services.clock[0]);
+    this.round.passOn.fromSysex(link, disposition, bytes, from, to);
   }
 
   /** An OSC message has come in on a link: each of its arguments may be one of a control, or of a function. */
   osc(link: number, bytes: Uint8Array, from: number, to: number): void {
     if (this.deaf[link] !== 0) return;
-    this.lasting.agenda[0] = -Infinity;
+    this.services.agenda[0] = -Infinity;
     const { message, page, told, isCut } = this.decoders[link].acceptOsc(bytes, from, to);
-    if (!message || isCut) this.lasting.watch.strangeOsc(link, isCut);
+    if (!message || isCut) this.services.watch.strangeOsc(link, isCut);
     if (this.paged[link] === 1 && page !== this.pages[link]) this.round.turnPage(link, page);
     const first = this.first[link];
-    let fate = Fate.Unmatched;
+    let disposition = Disposition.Unmatched;
     for (const { target, value, text } of told) {
       this.context.long(bytes, from, to);
       this.register[Register.Value] = value;
       if (this.isSurface[link] === 1) {
         const one = this.hands.touched(first + target);
-        if (fate !== Fate.Consumed) fate = one;
+        if (disposition !== Disposition.Consumed) disposition = one;
       } else if (text === null) this.round.reports.value(first + target);
       else this.round.reports.text(first + target, text);
       this.context.clear();
     }
     if (!message || (this.isSurface[link] === 0 && told.length > 0)) return;
     if (told.length === 0 && this.isSurface[link] === 1)
-      this.lasting.log?.stray(link, OSC_MESSAGE, this.lasting.clock[0]);
-    this.round.passOn.fromSysex(link, fate, bytes, from, to);
+      this.services.log?.stray(link, OSC_MESSAGE, this.services.clock[0]);
+    this.round.passOn.fromSysex(link, disposition, bytes, from, to);
   }
 
   private hostSysex(link: number, target: number, decoder: LinkDecoder): void {
     const first = this.first[link];
     if (target >= 0 && decoder.written.count === 0) this.fromHost(first + target, decoder);
-    if (decoder.written.spills) this.lasting.watch.spilt(link);
+    if (decoder.written.spills) this.services.watch.spilt(link);
     for (let i = 0; i < decoder.written.count; i++) {
       const field = decoder.written.targets[i];
       this.round.reports.text(first + field, decoder.textAt(field).trimEnd());

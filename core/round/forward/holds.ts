@@ -3,7 +3,7 @@ import { ActionColumn, Op, SlotColumn } from '../plan/columns.js';
 import type { Run } from '../plan/binding-plan.js';
 import type { Tables } from '../plan/tables.js';
 import { Know } from '../return/beliefs.js';
-import type { Ground } from '../ground.js';
+import type { RoundContext } from '../round-context.js';
 import type { LayerChanges } from './layer-changes.js';
 import type { MessagesOut } from './messages-out.js';
 import type { Notes } from './notes.js';
@@ -18,7 +18,7 @@ export const enum Held {
 }
 
 /** What it needs of the round. */
-interface Needs extends Ground {
+interface Needs extends RoundContext {
   readonly layerChanges: LayerChanges;
   readonly messages: MessagesOut;
   readonly notes: Notes;
@@ -39,7 +39,7 @@ export class Holds {
     this.tables = round.tables;
     this.held = round.state.actionHolds;
     this.slotHolds = round.state.slotHolds;
-    this.register = round.lasting.context.register;
+    this.register = round.services.context.register;
   }
 
   /** Whether an action of a run holds something. */
@@ -66,13 +66,13 @@ export class Holds {
     this.letGo(action);
     this.held[action] = slot;
     this.slotHolds[slot]++;
-    this.round.lasting.heldVersion++;
+    this.round.services.heldVersion++;
   }
 
   /** An action holds its notes from now on. */
   takeNotes(action: number): void {
     this.held[action] = Held.Notes;
-    this.round.lasting.heldVersion++;
+    this.round.services.heldVersion++;
   }
 
   /** Releases what a run of actions holds. */
@@ -103,7 +103,7 @@ export class Holds {
     const held = this.held[action];
     if (held === Held.Nothing) return;
     this.held[action] = Held.Nothing;
-    this.round.lasting.heldVersion++;
+    this.round.services.heldVersion++;
     if (held === Held.Notes) {
       this.round.messages.silence(action);
       return;

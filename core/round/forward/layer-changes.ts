@@ -1,13 +1,13 @@
 import { Register } from '../context.js';
 import { InputMode } from '../plan/part-plan.js';
-import type { Ground } from '../ground.js';
+import type { RoundContext } from '../round-context.js';
 
 /** Layers that change layers are followed so often. Circles are broken before; this is the last guard. */
 const MOST_CHANGES = 32;
 const NOBODY = -1;
 
 /** What it needs of the round. */
-interface Needs extends Ground {
+interface Needs extends RoundContext {
   readonly actions: { act(part: number, action: number, moves: InputMode): void };
 }
 
@@ -17,7 +17,7 @@ export class LayerChanges {
 
   /** Sets a flag, or tells of a layer. */
   setOwn(slot: number, on: boolean): void {
-    this.round.lasting.sessionVersion++;
+    this.round.services.sessionVersion++;
     this.round.beliefs.set(slot, on);
     this.round.changed(slot);
   }
@@ -33,7 +33,7 @@ export class LayerChanges {
       active[changed] = on ? 1 : 0;
       this.setOwn(layers[changed].slot, on);
       this.round.aimAnew();
-      const { register } = this.round.lasting.context;
+      const { register } = this.round.services.context;
       const { first, count } = on ? layers[changed].enter : layers[changed].leave;
       const value = register[Register.Value];
       for (let action = first; action < first + count; action++) {

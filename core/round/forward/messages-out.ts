@@ -3,7 +3,7 @@ import { MAX_VALUE_BYTES, readTextRule, type RulePiece } from '@rondo/core/surfa
 import { Register, type ActionContext } from '../context.js';
 import type { Plan } from '../plan/plan.js';
 import type { Outbox } from '../return/outbox.js';
-import type { Ground } from '../ground.js';
+import type { RoundContext } from '../round-context.js';
 import type { TextFields } from '../return/text-fields.js';
 import type { Notes } from './notes.js';
 import type { PassOn } from './pass-on.js';
@@ -11,7 +11,7 @@ import { Stop } from '../trace.js';
 import { endOf, pushShort } from './short-messages.js';
 
 /** What it needs of the round. */
-interface Needs extends Ground {
+interface Needs extends RoundContext {
   readonly fields: TextFields;
   readonly notes: Notes;
   readonly passOn: PassOn;
@@ -28,12 +28,12 @@ export class MessagesOut {
   constructor(private readonly round: Needs) {
     this.plan = round.plan;
     this.outboxes = round.outboxes;
-    this.context = round.lasting.context;
+    this.context = round.services.context;
   }
 
   /** Whether a link can be sent to now; where it cannot, that is why the part's message stops. */
   private canSend(part: number, link: number): boolean {
-    if (this.round.lasting.silent) this.round.stop(part, Stop.HeldOff);
+    if (this.round.services.silent) this.round.stop(part, Stop.HeldOff);
     else if (!this.outboxes[link].open) this.round.stop(part, Stop.HostClosed);
     else return true;
     return false;

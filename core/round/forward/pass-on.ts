@@ -4,9 +4,9 @@ import { KIND_BITS, type RoutePlan } from '../plan/link-plan.js';
 import type { Plan } from '../plan/plan.js';
 import type { Outbox } from '../return/outbox.js';
 import { LONGEST_SYSEX } from './link-input.js';
-import type { Ground } from '../ground.js';
+import type { RoundContext } from '../round-context.js';
 import type { Notes } from './notes.js';
-import { Fate } from './fate.js';
+import { Disposition } from './disposition.js';
 import { PAUSE, Pace, keepPace } from './pace.js';
 import { pushShort } from './short-messages.js';
 
@@ -55,7 +55,7 @@ const endsNote = (packed: number): boolean =>
 const keyOf = (packed: number): number => ((packed & 0x0f) << 7) | ((packed >> 8) & 0x7f);
 
 /** What it needs of the round. */
-interface Needs extends Ground {
+interface Needs extends RoundContext {
   readonly notes: Notes;
 }
 
@@ -94,15 +94,16 @@ export class PassOn {
    * Passes on a short message, if it is to go on.
    * @param firstHalf the message before it that is the other half of its value; 0 for none
    */
-  short(link: number, packed: number, firstHalf: number, fate: Fate): void {
+  short(link: number, packed: number, firstHalf: number, disposition: Disposition): void {
     const routes = this.routes[link];
     if (routes.length === 0) return;
     if (endsNote(packed) && this.endNote(routes, packed)) return;
-    if (fate === Fate.Consumed) return;
+    if (disposition === Disposition.Consumed) return;
     let isTaken = false;
     for (const place of routes) {
       const route = this.plan.routes[place];
-      if ((route.rest && isTaken) || !takes(route, packed, fate === Fate.PassedOn)) continue;
+      if ((route.rest && isTaken) || !takes(route, packed, disposition === Disposition.PassedOn))
+        continue;
       isTaken = true;
       if (this.isHeldOff(route.to)) continue;
       if (firstHalf !== 0) this.send(place, route, firstHalf);
@@ -112,12 +113,12 @@ export class PassOn {
 
   /** Passes on a half of a value that means nothing alone, as the choice of a parameter. */
   half(link: number, packed: number): void {
-    this.short(link, packed, 0, Fate.Unmatched);
+    this.short(link, packed, 0, Disposition.Unmatched);
   }
 
   /** Whether nothing is to reach a link now: it is a host's. */
   private isHeldOff(to: number): boolean {
-    return this.round.lasting.silent && this.plan.links[to].kind === 'host';
+    return this.round.services.silent && this.plan.links[to].kind === 'host';
   }
 
   /** Sends a message along a route, as that has it. */
@@ -135,7 +136,7 @@ export class PassOn {
     this.passed[place]++;
     const box = this.outboxes[to];
     if ((packed & 0xff) === CLOCK) {
-      const now = this.round.lasting.clock[0];
+      const now = this.round.services.clock[0];
       keepPace(this.pace, place * Pace.Width, now, Math.max(now, box.free));
     }
     if (!pushShort(box, out) && box.open) this.crowded(to);
@@ -146,7 +147,7 @@ export class PassOn {
     if (this.sounding[at] !== 0) return;
     this.sounding[at] = goes + 1;
     this.round.notes.press(to, goes >> 7, goes & 0x7f);
-    this.round.lasting.heldVersion++;
+    this.round.services.heldVersion++;
   }
 
   /** Ends a note wherever it has gone on to; false where it sounds nowhere. */
@@ -165,7 +166,7 @@ export class PassOn {
     const [channel, note] = [goes >> 7, goes & 0x7f];
     this.sounding[at] = 0;
     this.passed[place]++;
-    this.round.lasting.heldVersion++;
+    this.round.services.heldVersion++;
     const kind = packed === 0 ? NOTE_ON : packed & 0xf0;
     const velocity = packed & 0x7f0000;
     if (this.round.notes.release(to, channel, note))
@@ -202,7 +203,7 @@ export class PassOn {
 
   private crowded(to: number): void {
     const { key, label } = this.plan.links[to];
-    this.round.lasting.notices.say(
+    this.round.services.notices.say(
       'crowded',
       key,
       `More goes on to ${label} than its cable takes: some of it was left out. Pass on fewer kinds of messages, or slow down what sends them.`,
@@ -210,13 +211,19 @@ export class PassOn {
   }
 
   /** Passes on a SysEx or an OSC message of a link, if it is to go on. */
-  fromSysex(link: number, fate: Fate, bytes: Uint8Array, from: number, to: number): void {
-    if (fate === Fate.Consumed) return;
+  fromSysex(
+    link: number,
+    disposition: Disposition,
+    bytes: Uint8Array,
+    from: number,
+    to: number,
+  ): void {
+    if (disposition === Disposition.Consumed) return;
     const kind = bytes[from] === OSC_MESSAGE ? KIND_BITS.osc : KIND_BITS.sysex;
     let isTaken = false;
     for (const place of this.routes[link]) {
       const route = this.plan.routes[place];
-      const isMeant = fate === Fate.PassedOn || (route.kinds & kind) !== 0;
+      const isMeant = disposition === Disposition.PassedOn || (route.kinds & kind) !== 0;
       if (!isMeant || (route.rest && isTaken)) continue;
       isTaken = true;
       if (this.isHeldOff(route.to)) continue;
@@ -246,7 +253,7 @@ export class PassOn {
     if (length <= LONG_SYSEX) return;
     const seconds = length / bytesPerSecond;
     const time = seconds < 1 ? `${Math.ceil(seconds * 1_000)} ms` : `${seconds.toFixed(1)} s`;
-    this.round.lasting.notices.say(
+    this.round.services.notices.say(
       'longSysex',
       key,
       `A SysEx message of ${length} bytes goes on to ${label}: it takes ${time} on the wire, and nothing else gets through meanwhile. It waits until nothing else is due.`,
@@ -257,7 +264,7 @@ export class PassOn {
   /** A SysEx was too long to be read. */
   tooLong(link: number): void {
     const { key, label } = this.plan.links[link];
-    this.round.lasting.notices.say(
+    this.round.services.notices.say(
       'longSysex',
       key,
       `${label} sent a SysEx message of more than ${LONGEST_SYSEX / 1_024} KiB. Rondo refused it; nothing of it went on.`,

@@ -5,7 +5,7 @@ import { Register } from '../context.js';
 import { SlotColumn } from '../plan/columns.js';
 import { Know, type Beliefs } from '../return/beliefs.js';
 import type { Outbox } from '../return/outbox.js';
-import type { Ground } from '../ground.js';
+import type { RoundContext } from '../round-context.js';
 
 const NONE = new Int32Array(0);
 
@@ -22,14 +22,14 @@ export class Telling {
   /** Where the functions of each link stand, side by side. */
   private readonly beside: readonly Int32Array[];
 
-  constructor(private readonly round: Ground) {
+  constructor(private readonly round: RoundContext) {
     this.slots = round.tables.slots;
     this.senders = round.senders;
     this.outboxes = round.outboxes;
     this.beliefs = round.beliefs;
     this.causes = round.causes;
     this.turnedBack = round.turnedBack;
-    this.register = round.lasting.context.register;
+    this.register = round.services.context.register;
     this.beside = round.plan.links.map(({ kind, first, count }) =>
       kind === 'host' ? this.beliefs.standsWire.subarray(first, first + count) : NONE,
     );

@@ -1,13 +1,13 @@
 import { ActionColumn, BindingColumn, PartColumn, SlotColumn } from '../plan/columns.js';
 import type { Tables } from '../plan/tables.js';
-import type { Ground } from '../ground.js';
+import type { RoundContext } from '../round-context.js';
 import type { Telling } from './telling.js';
 import { Fingers } from './fingers.js';
 
 const NONE = -1;
 
 /** What it needs of the round. */
-interface Needs extends Ground {
+interface Needs extends RoundContext {
   readonly telling: Telling;
   readonly hands: { bankOf(part: number): number };
 }
@@ -24,11 +24,11 @@ export class Touches {
     this.fingerAt = round.state.fingerAt;
     this.fingers = new Fingers(
       round.state,
-      round.lasting.clock,
-      round.lasting.agenda,
+      round.services.clock,
+      round.services.agenda,
       (slot, on) => {
         round.telling.event(slot, on ? 1 : 0);
-        round.lasting.heldVersion++;
+        round.services.heldVersion++;
       },
     );
   }
@@ -39,7 +39,7 @@ export class Touches {
     this.fingerAt[part] = NONE;
     // Another finger may lie on the same function.
     if (was >= 0 && !this.fingerAt.includes(was)) this.fingers.lift(was);
-    if (!on || binding < 0 || this.round.lasting.silent) return false;
+    if (!on || binding < 0 || this.round.services.silent) return false;
     const { acts, bindings, slots } = this.tables;
     const action = bindings[binding * BindingColumn.Width + BindingColumn.Shown];
     if (action < 0) return false;

@@ -4,7 +4,7 @@ import { InputMode } from '../plan/part-plan.js';
 import { NOTHING } from '../plan/shaper.js';
 import type { Tables } from '../plan/tables.js';
 import { Know, type Beliefs } from '../return/beliefs.js';
-import type { Ground } from '../ground.js';
+import type { RoundContext } from '../round-context.js';
 import { Stop } from '../trace.js';
 import { TakeoverAt, type Takeovers } from './takeover.js';
 
@@ -13,7 +13,7 @@ const SLOW_TURN = 15;
 const FAST_TURN = 75;
 
 /** What it needs of the round. */
-interface Needs extends Ground {
+interface Needs extends RoundContext {
   readonly takeovers: Takeovers;
 }
 
@@ -30,7 +30,7 @@ export class Wants {
     this.tables = round.tables;
     this.beliefs = round.beliefs;
     this.takeovers = round.takeovers;
-    this.register = round.lasting.context.register;
+    this.register = round.services.context.register;
   }
 
   /** Puts what a function is to be told into the register; false where it is told nothing. */
@@ -100,7 +100,7 @@ export class Wants {
     const slack = step / 2;
     if (wanted > top + slack || wanted < bottom - slack) {
       if (acts[at + ActionColumn.Wrap] === 1) wanted = wanted > top ? bottom : top;
-      else this.round.lasting.clamped++;
+      else this.round.services.clamped++;
     }
     this.register[Register.Wanted] = Math.max(bottom, Math.min(top, wanted));
     return true;
@@ -121,13 +121,13 @@ export class Wants {
     const ticks = r[Register.Value];
     let step = shaper.invert === shaper.low <= shaper.high ? -actStep[action] : actStep[action];
     if (acceleration[action] > 1 && part >= 0) {
-      const passed = Math.max(1, this.round.lasting.clock[0] - r[Register.MovedBefore]);
+      const passed = Math.max(1, this.round.services.clock[0] - r[Register.MovedBefore]);
       const speed = (Math.abs(ticks) * 1_000_000) / passed;
       const share = (speed - SLOW_TURN) / (FAST_TURN - SLOW_TURN);
       if (share > 0) step *= 1 + (acceleration[action] - 1) * Math.min(1, share);
     }
     const wanted = this.meant[0] + ticks * step;
-    if (wanted > top || wanted < bottom) this.round.lasting.clamped++;
+    if (wanted > top || wanted < bottom) this.round.services.clamped++;
     r[Register.Wanted] = wanted > top ? top : wanted < bottom ? bottom : wanted;
     return true;
   }
@@ -151,7 +151,7 @@ export class Wants {
     if (t[TakeoverAt.AtRest] === NOTHING) t[TakeoverAt.AtRest] = (shaper.low + shaper.high) / 2;
     const meets = this.takeovers.meet(action, slot);
     r[Register.Wanted] = t[TakeoverAt.Wanted];
-    const { log } = this.round.lasting;
+    const { log } = this.round.services;
     if (log) log.gap[part] = t[TakeoverAt.Gap];
     if (!meets) this.round.stop(part, Stop.Pickup);
     return meets;

@@ -4,7 +4,7 @@ import { stockLibrary } from '../../testing/random-room.js';
 
 /**
  * What follows from the plan and the state, or lives within one call, by class: worked out anew under each plan. A field
- * that is neither here nor in the table of live state, nor lasting, is one that an edit would forget.
+ * that is neither here nor in the table of live state, nor a service, is one that an edit would forget.
  */
 const DERIVED: Readonly<Record<string, readonly string[]>> = {
   Aims: ['aimed', 'hooks', 'loneOuts', 'motorGaps', 'motorWaits', 'shapers', 'showing', 'stale'],

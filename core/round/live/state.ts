@@ -56,7 +56,7 @@ export const STATE = {
   bankAt: wholes('part'),
   movedAt: reals('part'),
   grip: wholes('part', { fill: NO_GRIP, refers: 'binding', gone: NO_GRIP }),
-  fate: bytes('part'),
+  disposition: bytes('part'),
   phase: bytes('part'),
   gestureDue: reals('part', { fill: Infinity }),
   pressedAt: reals('part'),
@@ -67,6 +67,8 @@ export const STATE = {
   pressValue: reals('part'),
   pressPacked: wholes('part'),
   pressSysex: things<Uint8Array | null>('part', () => null),
+  /** The function that an action of a press meant when its key went down; −1 for none. */
+  pressSlot: wholes('action', { fill: -1, refers: 'slot' }),
   fingerAt: wholes('part', { fill: -1, refers: 'slot' }),
   pressCount: bytes('part'),
   pressFrom: reals('part', { fill: LONG_AGO }),

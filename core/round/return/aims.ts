@@ -11,7 +11,7 @@ import type { Plan } from '../plan/plan.js';
 import type { Times } from '../plan/slot-plan.js';
 import { shaperOf, type Shaper } from '../plan/shaper.js';
 import type { Tables } from '../plan/tables.js';
-import type { Ground } from '../ground.js';
+import type { RoundContext } from '../round-context.js';
 import type { DueOuts } from './due-outs.js';
 import type { Aimed } from './lights.js';
 import { HOOKS, type Subscriptions } from './subscriptions.js';
@@ -37,7 +37,7 @@ const PLAIN = shaperOf(undefined);
 const isAlike = (a: Shaper, b: Shaper): boolean => a === b || dequal(a.shape, b.shape);
 
 /** What it needs of the round. */
-interface Needs extends Ground {
+interface Needs extends RoundContext {
   readonly dueOuts: DueOuts;
   readonly subscriptions: Subscriptions;
   readonly fields: { isDue(out: number): boolean };
@@ -74,10 +74,10 @@ export class Aims {
     this.tables = round.tables;
     this.state = round.state;
     this.matcher = round.matcher;
-    this.bank = round.lasting.bank;
+    this.bank = round.services.bank;
     this.dueOuts = round.dueOuts;
     this.subscriptions = round.subscriptions;
-    this.book = new LookBook(plan, round.lasting.looks);
+    this.book = new LookBook(plan, round.services.looks);
     this.showing = new Int32Array(count).fill(NEVER);
     this.aimed = new Array<Aimed>(count).fill(NOTHING_AIMED);
     this.shapers = new Array<Shaper>(count).fill(PLAIN);

@@ -1,8 +1,8 @@
-import type { Lasting } from '../lasting.js';
+import type { EngineServices } from '../engine-services.js';
 import type { IndexList } from '../live/columns.js';
 import { OutputColumn, PartColumn } from '../plan/columns.js';
 import { Shows } from '../plan/out-plan.js';
-import type { Ground } from '../ground.js';
+import type { RoundContext } from '../round-context.js';
 import type { Outbox } from './outbox.js';
 
 /** Motors and what is in hand; lights; rings; texts; meters; lights that pulse. */
@@ -31,7 +31,7 @@ export class DueOuts {
   private readonly shownAt: Float64Array;
   private readonly textPick: Uint8Array;
   private readonly movedAt: Float64Array;
-  private readonly lasting: Lasting;
+  private readonly services: EngineServices;
   private readonly outboxes: readonly Outbox[];
   private readonly waiting: IndexList;
   /** When an output that waits is due, µs. */
@@ -40,14 +40,14 @@ export class DueOuts {
   /** When the first of what was put off is due, µs, in its first place; Infinity where nothing is. */
   private readonly firstDue = Float64Array.of(Infinity);
 
-  constructor(round: Ground) {
+  constructor(round: RoundContext) {
     this.outs = round.tables.outs;
     this.parts = round.tables.parts;
     this.down = round.state.down;
     this.shownAt = round.state.shownAt;
     this.textPick = round.state.textPick;
     this.movedAt = round.state.movedAt;
-    this.lasting = round.lasting;
+    this.services = round.services;
     this.outboxes = round.outboxes;
     this.waiting = round.state.waitingOuts;
     this.dueAt = round.state.dueAt;
@@ -63,7 +63,7 @@ export class DueOuts {
   private noteDue(due: number): void {
     if (due >= this.firstDue[0]) return;
     this.firstDue[0] = due;
-    if (due < this.lasting.agenda[0]) this.lasting.agenda[0] = due;
+    if (due < this.services.agenda[0]) this.services.agenda[0] = due;
   }
 
   /** What an output shows has changed. A motor with a finger on it is told of that when the finger is gone. */
@@ -80,7 +80,7 @@ export class DueOuts {
     if (!box.open) return;
     const shows = this.outs[at + OutputColumn.Shows] as Shows;
     const next = this.shownAt[out] + TEXT_EVERY;
-    if (shows === Shows.Text && this.lasting.clock[0] < next) {
+    if (shows === Shows.Text && this.services.clock[0] < next) {
       if (this.isWaiting[out] === 0) this.waitUntil(out, next);
     } else box.mark(this.outs[at + OutputColumn.Local], this.priorityOf(out, shows));
   }
@@ -99,7 +99,7 @@ export class DueOuts {
     const { textPick, movedAt } = this;
     const source = textPick[out] === 1 ? OutputColumn.Part2 : OutputColumn.Part;
     const part = this.outs[out * OutputColumn.Width + source];
-    const now = this.lasting.clock[0];
+    const now = this.services.clock[0];
     return part >= 0 && movedAt[part] > 0 && now - movedAt[part] < IN_HAND ? 0 : usual;
   }
 
@@ -119,7 +119,7 @@ export class DueOuts {
 
   /** What was put off long enough is due. */
   advance(): void {
-    const now = this.lasting.clock[0];
+    const now = this.services.clock[0];
     if (now < this.firstDue[0]) return;
     const { items, count } = this.waiting;
     this.firstDue[0] = Infinity;

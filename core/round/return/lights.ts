@@ -13,7 +13,7 @@ import type { Sight } from './sight.js';
 import { SlotColumn } from '../plan/columns.js';
 import type { IndexList } from '../live/columns.js';
 import type { Tables } from '../plan/tables.js';
-import type { Ground } from '../ground.js';
+import type { RoundContext } from '../round-context.js';
 
 /** Half of a blink: twice a second on and off (common practice, no source). */
 const BLINK_HALF = 250_000;
@@ -48,15 +48,15 @@ export class Lights {
   private readonly due = Float64Array.of(Infinity);
 
   constructor(
-    round: Ground,
+    round: RoundContext,
     private readonly sight: Sight,
   ) {
-    const { state, lasting } = round;
+    const { state, services } = round;
     this.plan = round.plan;
     this.tables = round.tables;
-    this.beat = lasting.beat;
-    this.clock = lasting.clock;
-    this.agenda = lasting.agenda;
+    this.beat = services.beat;
+    this.clock = services.clock;
+    this.agenda = services.agenda;
     this.motion = state.motion;
     this.moving = state.movingOuts;
     this.isMoving = state.isMoving;

@@ -1,9 +1,9 @@
 import type { Sender } from '@rondo/core/surface';
-import type { Lasting } from '../lasting.js';
+import type { EngineServices } from '../engine-services.js';
 import type { State } from '../live/state.js';
 import { OutputColumn } from '../plan/columns.js';
 import type { Tables } from '../plan/tables.js';
-import type { Ground } from '../ground.js';
+import type { RoundContext } from '../round-context.js';
 import type { Aims } from './aims.js';
 import type { DueOuts } from './due-outs.js';
 import type { Sight } from './sight.js';
@@ -14,7 +14,7 @@ const METER_FALL = 300_000;
 const OVERLOAD_STAYS = 2_000_000;
 
 /** What it needs of the round. */
-interface Needs extends Ground {
+interface Needs extends RoundContext {
   readonly aims: Aims;
   readonly dueOuts: DueOuts;
   readonly sight: Sight;
@@ -24,7 +24,7 @@ interface Needs extends Ground {
 export class Meters {
   private readonly tables: Tables;
   private readonly state: State;
-  private readonly lasting: Lasting;
+  private readonly services: EngineServices;
   private readonly senders: readonly Sender[];
   private readonly aims: Aims;
   private readonly dueOuts: DueOuts;
@@ -43,7 +43,7 @@ export class Meters {
     this.shownAt = round.state.shownAt;
     this.overloads = round.state.overload;
     this.topAt = round.state.topAt;
-    this.lasting = round.lasting;
+    this.services = round.services;
     this.senders = round.senders;
     this.aims = round.aims;
     this.dueOuts = round.dueOuts;
@@ -68,14 +68,14 @@ export class Meters {
     )
       return before;
     shown[out] = level;
-    shownAt[out] = this.lasting.clock[0];
+    shownAt[out] = this.services.clock[0];
     return before + sender.write(local, level, buffer, bufferAt + before);
   }
 
   /** Whether a meter that falls by itself stands there already, or above. */
   private hasFallenTo(out: number, level: number): boolean {
     const { shown, shownAt } = this;
-    const steps = Math.floor((this.lasting.clock[0] - shownAt[out]) / METER_FALL);
+    const steps = Math.floor((this.services.clock[0] - shownAt[out]) / METER_FALL);
     return level <= Math.max(0, shown[out] - steps);
   }
 
@@ -90,7 +90,7 @@ export class Meters {
     const { overloads: overload, topAt } = this;
     const { slot, rule } = this.aims.aimed[out];
     const told = slot < 0 ? -1 : this.round.beliefs.aux[slot];
-    const now = this.lasting.clock[0];
+    const now = this.services.clock[0];
     const shows = slot >= 0 && rule.feedback;
     if (shows && told < 0 && this.sight.see(slot, this.level, 0) && this.level[0] >= 1) {
       topAt[out] = now;
@@ -108,7 +108,7 @@ export class Meters {
     const { peak } = this.aims.aimed[out].rule;
     if (peak === 0) return wire;
     const { meterPeak, meterPeakAt } = this.state;
-    const now = this.lasting.clock[0];
+    const now = this.services.clock[0];
     if (wire >= meterPeak[out] || now - meterPeakAt[out] >= peak) {
       meterPeak[out] = wire;
       meterPeakAt[out] = now;

@@ -1,11 +1,11 @@
 import type { Sender } from '@rondo/core/surface';
-import type { Lasting } from '../lasting.js';
+import type { EngineServices } from '../engine-services.js';
 import type { State } from '../live/state.js';
 import { OutputColumn, PartColumn, SlotColumn } from '../plan/columns.js';
 import { Shows } from '../plan/out-plan.js';
 import { NOTHING } from '../plan/shaper.js';
 import type { Tables } from '../plan/tables.js';
-import type { Ground } from '../ground.js';
+import type { RoundContext } from '../round-context.js';
 import type { Hands } from '../forward/hands.js';
 import type { Aims } from './aims.js';
 import type { DueOuts } from './due-outs.js';
@@ -26,7 +26,7 @@ export type MotorTest = (typeof MOTOR_TESTS)[number];
 const HALF_STEP = 1 / 2_046;
 
 /** What it needs of the round. */
-interface Needs extends Ground {
+interface Needs extends RoundContext {
   readonly aims: Aims;
   readonly dueOuts: DueOuts;
   readonly sight: Sight;
@@ -41,7 +41,7 @@ export class Motors {
   private readonly down: Uint8Array;
   private readonly movedAt: Float64Array;
   private readonly motorTest: Uint8Array;
-  private readonly lasting: Lasting;
+  private readonly services: EngineServices;
   private readonly senders: readonly Sender[];
   private readonly aims: Aims;
   private readonly dueOuts: DueOuts;
@@ -57,7 +57,7 @@ export class Motors {
     this.down = round.state.down;
     this.movedAt = round.state.movedAt;
     this.motorTest = round.state.motorTest;
-    this.lasting = round.lasting;
+    this.services = round.services;
     this.senders = round.senders;
     this.aims = round.aims;
     this.dueOuts = round.dueOuts;
@@ -93,11 +93,11 @@ export class Motors {
     const { slot, rule } = this.aims.aimed[out];
     if (slot < 0 || !rule.motor || !rule.feedback || !this.sight.see(slot, place, 0))
       return moved ? sender.wireAt(local, hand, mover) : LET_ALONE;
-    if (this.lasting.motorsFree) return LET_ALONE;
+    if (this.services.motorsFree) return LET_ALONE;
     // Without touch sense, a hand that has just moved it may still be there.
     if (touch < 0 && moved) {
       const due = movedAt[mover] + this.aims.motorWaits[out];
-      if (this.lasting.clock[0] < due) {
+      if (this.services.clock[0] < due) {
         this.dueOuts.waitUntil(out, due);
         return LET_ALONE;
       }
@@ -134,7 +134,7 @@ export class Motors {
     const mover = outs[at + OutputColumn.Mover];
     const { hand } = this;
     const { motorAt } = this.state;
-    motorAt[link] = this.lasting.clock[0];
+    motorAt[link] = this.services.clock[0];
     if (mover < 0 || hand[mover] < 0) return;
     if (this.senders[link].wireAt(outs[at + OutputColumn.Local], hand, mover) !== wire)
       hand[mover] = LET_ALONE;
@@ -143,7 +143,7 @@ export class Motors {
   /** Tries the motors of a surface; null gives them back to what they are bound to. A touched one is never driven. */
   try(link: number, test: MotorTest | null): void {
     this.state.motorTest[link] = test === null ? 0 : MOTOR_TESTS.indexOf(test) + 1;
-    this.state.motorTestAt[link] = this.lasting.clock[0];
+    this.state.motorTestAt[link] = this.services.clock[0];
     this.markAll(link);
   }
 
@@ -153,7 +153,7 @@ export class Motors {
     const link = this.tables.outs[out * OutputColumn.Width + OutputColumn.Link];
     const test = MOTOR_TESTS[motorTest[link] - 1];
     if (test === 'stop') return LET_ALONE;
-    const turn = (this.lasting.clock[0] % SWEEP) / SWEEP;
+    const turn = (this.services.clock[0] % SWEEP) / SWEEP;
     this.place[0] = test === 'park' ? 0 : turn < 0.5 ? turn * 2 : 2 - turn * 2;
     return sender.wireAt(local, this.place, 0);
   }
@@ -174,7 +174,7 @@ export class Motors {
   /** Motors that sweep go on. */
   advance(): void {
     const { motorTest, motorTestAt } = this.state;
-    const now = this.lasting.clock[0];
+    const now = this.services.clock[0];
     for (let link = 0; link < motorTest.length; link++) {
       if (motorTest[link] === 0 || !this.isSweeping(link) || now < motorTestAt[link]) continue;
       motorTestAt[link] = now + SWEEP_EVERY;

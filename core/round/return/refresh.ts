@@ -1,7 +1,7 @@
-import type { Lasting } from '../lasting.js';
+import type { EngineServices } from '../engine-services.js';
 import type { State } from '../live/state.js';
 import type { Plan } from '../plan/plan.js';
-import type { Ground } from '../ground.js';
+import type { RoundContext } from '../round-context.js';
 import type { Outbox } from './outbox.js';
 import type { Rendering } from './rendering.js';
 
@@ -9,14 +9,14 @@ import type { Rendering } from './rendering.js';
 export const REFRESH_EVERY = 100_000;
 
 /** What it needs of the round. */
-interface Needs extends Ground {
+interface Needs extends RoundContext {
   readonly rendering: Rendering;
 }
 
 /** Shows surfaces again what they should show already: all of it soon after a change of layer or bank, else now and then. */
 export class Refresh {
   private readonly plan: Plan;
-  private readonly lasting: Lasting;
+  private readonly services: EngineServices;
   private readonly outboxes: readonly Outbox[];
   private readonly rendering: Rendering;
   /** When each surface's slow refresh goes on, µs. */
@@ -28,7 +28,7 @@ export class Refresh {
   constructor(round: Needs) {
     const { state }: { state: State } = round;
     this.plan = round.plan;
-    this.lasting = round.lasting;
+    this.services = round.services;
     this.outboxes = round.outboxes;
     this.rendering = round.rendering;
     this.at = state.refreshAt;
@@ -41,7 +41,7 @@ export class Refresh {
   /** The output of a link has been opened: it is refreshed from now on; or closed. */
   open(link: number, open: boolean): void {
     this.at[link] =
-      open && this.outCount[link] > 0 ? this.lasting.clock[0] + REFRESH_EVERY : Infinity;
+      open && this.outCount[link] > 0 ? this.services.clock[0] + REFRESH_EVERY : Infinity;
     this.unpainted[link] = 0;
   }
 
@@ -71,7 +71,7 @@ export class Refresh {
 
   /** Where a surface's output has nothing to do, one more of what it shows is sent again. */
   advance(): void {
-    const now = this.lasting.clock[0];
+    const now = this.services.clock[0];
     for (let link = 0; link < this.at.length; link++) {
       if (now < this.dueOf(link)) continue;
       if (this.outboxes[link].isIdle) this.rendering.refresh(link);

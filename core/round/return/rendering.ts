@@ -1,10 +1,10 @@
 import { RING_STYLES, type Sender } from '@rondo/core/surface';
-import type { Lasting } from '../lasting.js';
+import type { EngineServices } from '../engine-services.js';
 import { LONG_AGO, NOTHING_SHOWN, type State } from '../live/state.js';
 import { OutputColumn } from '../plan/columns.js';
 import { Shows } from '../plan/out-plan.js';
 import type { Tables } from '../plan/tables.js';
-import type { Ground } from '../ground.js';
+import type { RoundContext } from '../round-context.js';
 import type { Aims } from './aims.js';
 import { DOUBT, type Beliefs } from './beliefs.js';
 import type { DueOuts } from './due-outs.js';
@@ -17,7 +17,7 @@ import type { TextFields } from './text-fields.js';
 const NONE = new Int32Array(0);
 
 /** What it needs of the round. */
-interface Needs extends Ground {
+interface Needs extends RoundContext {
   readonly aims: Aims;
   readonly dueOuts: DueOuts;
   readonly fields: TextFields;
@@ -31,7 +31,7 @@ interface Needs extends Ground {
 export class Rendering {
   private readonly tables: Tables;
   private readonly state: State;
-  private readonly lasting: Lasting;
+  private readonly services: EngineServices;
   private readonly senders: readonly Sender[];
   private readonly beliefs: Beliefs;
   private readonly sight: Sight;
@@ -54,7 +54,7 @@ export class Rendering {
   constructor(round: Needs) {
     this.tables = round.tables;
     this.state = round.state;
-    this.lasting = round.lasting;
+    this.services = round.services;
     this.senders = round.senders;
     this.beliefs = round.beliefs;
     this.sight = round.sight;
@@ -88,13 +88,13 @@ export class Rendering {
     if (shows === Shows.Motor) {
       // A motor is told no more than its rate allows; what it misses comes in its time.
       const due = shownAt[out] + this.aims.motorGaps[out];
-      if (this.lasting.clock[0] < due && shown[out] >= 0) {
+      if (this.services.clock[0] < due && shown[out] >= 0) {
         this.dueOuts.waitUntil(out, due);
         return 0;
       }
     }
     shown[out] = wire;
-    shownAt[out] = this.lasting.clock[0];
+    shownAt[out] = this.services.clock[0];
     if (shows === Shows.Motor) this.motors.driven(out, wire);
     const link = this.tables.outs[at + OutputColumn.Link];
     const local = this.tables.outs[at + OutputColumn.Local];
@@ -123,7 +123,7 @@ export class Rendering {
     this.lights.keep(out);
     // What nobody has confirmed by then is assumed, and may look so.
     if (aimed.slot >= 0 && this.beliefs.isFresh(aimed.slot))
-      this.dueOuts.waitUntil(out, this.lasting.clock[0] + DOUBT);
+      this.dueOuts.waitUntil(out, this.services.clock[0] + DOUBT);
     if (aimed.shown !== null && aimed.rule.peak > 0) {
       const end = this.lights.peakEnd(aimed);
       if (end < Infinity) this.dueOuts.waitUntil(out, end);

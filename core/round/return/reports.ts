@@ -1,12 +1,12 @@
 import type { Sender } from '@rondo/core/surface';
 import type { Causes } from '../cables/causes.js';
 import { Register } from '../context.js';
-import type { Lasting } from '../lasting.js';
+import type { EngineServices } from '../engine-services.js';
 import { SlotColumn } from '../plan/columns.js';
 import { InputMode } from '../plan/part-plan.js';
 import type { Plan } from '../plan/plan.js';
 import type { SlotPlan } from '../plan/slot-plan.js';
-import type { Ground } from '../ground.js';
+import type { RoundContext } from '../round-context.js';
 import type { Actions } from '../forward/actions.js';
 import type { Holds } from '../forward/holds.js';
 import type { LayerChanges } from '../forward/layer-changes.js';
@@ -17,7 +17,7 @@ const NOBODY = -1;
 const UNKNOWN = -1;
 
 /** What it needs of the round. */
-interface Needs extends Ground {
+interface Needs extends RoundContext {
   readonly actions: Actions;
   readonly holds: Holds;
   readonly layerChanges: LayerChanges;
@@ -28,7 +28,7 @@ interface Needs extends Ground {
 export class Reports {
   private readonly plan: Plan;
   private readonly slots: Int32Array;
-  private readonly lasting: Lasting;
+  private readonly services: EngineServices;
   private readonly beliefs: Beliefs;
   private readonly causes: Causes;
   private readonly senders: readonly Sender[];
@@ -38,16 +38,16 @@ export class Reports {
   constructor(private readonly round: Needs) {
     this.plan = round.plan;
     this.slots = round.tables.slots;
-    this.lasting = round.lasting;
+    this.services = round.services;
     this.beliefs = round.beliefs;
     this.causes = round.causes;
     this.senders = round.senders;
-    this.register = round.lasting.context.register;
+    this.register = round.services.context.register;
   }
 
   /** A host has told the value in the register. */
   value(slot: number): void {
-    const { cables } = this.lasting;
+    const { cables } = this.services;
     if (cables.isWatching) cables.changed(slot, this.beliefs, this.register);
     if (this.slots[slot * SlotColumn.Width + SlotColumn.Taps] === 1) this.lamp(slot);
     else this.believe(slot);
@@ -100,13 +100,13 @@ export class Reports {
     const lit = this.register[Register.Value] > 0;
     const turns = this.beliefs.value[slot] > 0 !== lit;
     this.believe(slot);
-    if (turns && this.round.turnedBack.turned(slot)) this.lasting.watch.heardTwice(slot);
-    if (lit && !this.round.subscriptions.isShown(slot)) this.lasting.watch.unshown(slot);
+    if (turns && this.round.turnedBack.turned(slot)) this.services.watch.heardTwice(slot);
+    if (lit && !this.round.subscriptions.isShown(slot)) this.services.watch.unshown(slot);
   }
 
   /** A host has told a text. */
   text(slot: number, text: string): void {
-    if (this.beliefs.tell(slot, text)) this.lasting.textVersion++;
+    if (this.beliefs.tell(slot, text)) this.services.textVersion++;
     this.round.subscriptions.mark(slot);
   }
 
@@ -136,7 +136,7 @@ export class Reports {
 
   /** A host is gone: nothing is known of it any more. */
   forgetHost(link: number): void {
-    this.lasting.textVersion++;
+    this.services.textVersion++;
     this.plan.causes.forEach(({ binding }, cause) => {
       const slot = this.causes.slotOf(cause);
       if (slot >= 0 && this.plan.slots[slot].link === link)
@@ -155,7 +155,7 @@ export class Reports {
   hangCauses(): void {
     if (this.causes.isEmpty) return;
     const { matcher } = this.round;
-    const { bank } = this.lasting;
+    const { bank } = this.services;
     this.causes.hang(
       (cause) => {
         const { base, offset, strips } = this.plan.causes[cause].aim;
@@ -173,7 +173,7 @@ export class Reports {
   private caused(cause: number): void {
     const { binding, when } = this.plan.causes[cause];
     const { register } = this;
-    if (!this.round.matcher.counts(binding, this.lasting.bank.start)) return;
+    if (!this.round.matcher.counts(binding, this.services.bank.start)) return;
     register[Register.Value] = when === 'change' ? this.causes.was[cause] : 1;
     const mode = when === 'change' ? InputMode.Absolute : InputMode.Press;
     this.round.actions.runBinding(NOBODY, binding, mode);

@@ -1,10 +1,10 @@
 import type { RulePiece, Sender } from '@rondo/core/surface';
-import type { Lasting } from '../lasting.js';
+import type { EngineServices } from '../engine-services.js';
 import { NOTHING_SHOWN, type State } from '../live/state.js';
 import { OutputColumn, Pick } from '../plan/columns.js';
 import type { Plan } from '../plan/plan.js';
 import type { Tables } from '../plan/tables.js';
-import type { Ground } from '../ground.js';
+import type { RoundContext } from '../round-context.js';
 import type { Sight } from './sight.js';
 import type { Aims } from './aims.js';
 import type { DueOuts } from './due-outs.js';
@@ -21,7 +21,7 @@ const SYSEX_START = 0xf0;
 const NONE = -1;
 
 /** What it needs of the round. */
-interface Needs extends Ground {
+interface Needs extends RoundContext {
   readonly aims: Aims;
   readonly dueOuts: DueOuts;
   readonly sight: Sight;
@@ -32,7 +32,7 @@ export class TextFields {
   private readonly plan: Plan;
   private readonly tables: Tables;
   private readonly state: State;
-  private readonly lasting: Lasting;
+  private readonly services: EngineServices;
   private readonly senders: readonly Sender[];
   private readonly outboxes: readonly Outbox[];
   private readonly aims: Aims;
@@ -46,12 +46,12 @@ export class TextFields {
     this.plan = round.plan;
     this.tables = round.tables;
     this.state = round.state;
-    this.lasting = round.lasting;
+    this.services = round.services;
     this.senders = round.senders;
     this.outboxes = round.outboxes;
     this.aims = round.aims;
     this.dueOuts = round.dueOuts;
-    this.texts = new Texts(round.plan, round.sight, round.lasting.bank);
+    this.texts = new Texts(round.plan, round.sight, round.services.bank);
     this.after = new Int32Array(this.plan.outs.length).fill(NONE);
     this.before = new Int32Array(this.plan.outs.length).fill(NONE);
     this.join();
@@ -142,7 +142,7 @@ export class TextFields {
    */
   render(out: number, buffer: Uint8Array, bufferAt: number): number {
     const { shown, shownText, shownAt, motorAt } = this.state;
-    const now = this.lasting.clock[0];
+    const now = this.services.clock[0];
     const link = this.tables.outs[out * OutputColumn.Width + OutputColumn.Link];
     const sender = this.senders[link];
     let text = this.dueText(out);

@@ -9,7 +9,7 @@ import type { Beat } from './return/beat.js';
 import type { RoundLog } from './trace.js';
 
 /** What outlives every plan and needs no carrying: it refers to nothing in one, or by keys only. */
-export interface Lasting {
+export interface EngineServices {
   /** The time now, µs, in its first place: as an argument it would be put on the heap. */
   readonly clock: Float64Array;
   /**

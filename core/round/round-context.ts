@@ -3,7 +3,7 @@ import type { Causes } from './cables/causes.js';
 import type { TurnedBack } from './cables/turned-back.js';
 import type { Layers } from './forward/layers.js';
 import type { Matcher } from './forward/matcher.js';
-import type { Lasting } from './lasting.js';
+import type { EngineServices } from './engine-services.js';
 import type { State } from './live/state.js';
 import type { Plan } from './plan/plan.js';
 import type { Tables } from './plan/tables.js';
@@ -15,8 +15,8 @@ import type { Stop } from './trace.js';
  * What every stage of the round stands on: the plan, the live state, the wires, and what is known and counts. Which other
  * stages one needs it says itself, so that no two know each other's files.
  */
-export interface Ground {
-  readonly lasting: Lasting;
+export interface RoundContext {
+  readonly services: EngineServices;
   readonly plan: Plan;
   readonly state: State;
   readonly tables: Tables;

@@ -1,5 +1,5 @@
 /** What becomes of a message after its controls have seen it. */
-export const enum Fate {
+export const enum Disposition {
   Unmatched,
   Consumed,
   PassedOn,
