@@ -28,7 +28,11 @@ class Wire {
   }
   wait(micros: number): this {
     this.clock[0] += micros;
-    for (let target = this.decoder.takeOverdue(); target >= 0; target = this.decoder.takeOverdue())
+    for (
+      let target = this.decoder.takeOverdue();
+      target !== NO_MATCH;
+      target = this.decoder.takeOverdue()
+    )
       this.tell(target);
     return this;
   }
@@ -59,6 +63,25 @@ const seven = (data: number): number => Math.round((data / 127) * 16_383);
 // MIDI 1.0 Detailed Specification 4.2.1, Control Change: controllers 0–31 are high halves, 32–63 their low ones, which
 // may be left out; and CA-022/RP-021 on numbers of 14 bits.
 describe('halves of 14-bit controllers', () => {
+  test('steps of a parameter go on from what was said last, be it a high half alone (MIDI 1.0, RP-018)', () => {
+    const nrpn: Pattern = { type: 'nrpn', channel: 1, number: 5, bits: 14 };
+    fc.assert(
+      fc.property(
+        fc.nat(127),
+        fc.nat(126),
+        fc.nat(127),
+        fc.boolean(),
+        (before, high, low, isWaitedFor) => {
+          const wire = new Wire(nrpn).say(0xb0, 99, 0, 98, 5, 6, before, 38, low, 6, high);
+          if (isWaitedFor) wire.wait(10_000);
+          wire.say(0xb0, 96, 0);
+          // A high half alone is a value of seven bits.
+          expect(wire.values.at(-1)).toBe(Math.round((high / 127) * 16_383) + 1);
+        },
+      ),
+    );
+  });
+
   test('both in one go are one value and nothing half new, in either order, cut anywhere', () => {
     fc.assert(
       fc.property(

@@ -149,18 +149,18 @@ export class LinkDecoder extends ParameterDecoder {
 
   /**
    * The target of a half that has waited long enough for the other by now, as {@link accept} tells it; its message is
-   * then in {@link firstHalf}. {@link NO_MATCH} where no more has.
+   * then in {@link firstHalf}. {@link HALF} where that means nothing alone; {@link NO_MATCH} where no more has waited so
+   * long.
    */
   takeOverdue(): number {
-    for (let key = this.halves.overdue(); key >= 0; key = this.halves.overdue()) {
-      const packed = this.halves.end(key);
-      const target = this.alone(key, packed);
-      this.firstHalf = packed;
-      if (target < 0) continue;
-      if (this.map.hasRanges) this.narrow(target);
-      return target;
-    }
-    return NO_MATCH;
+    const key = this.halves.overdue();
+    if (key < 0) return NO_MATCH;
+    const packed = this.halves.end(key);
+    const target = this.alone(key, packed);
+    this.firstHalf = packed;
+    if (target < 0) return HALF;
+    if (this.map.hasRanges) this.narrow(target);
+    return target;
   }
 
   /** A half acts without the other, as far as it still means something. */
@@ -168,7 +168,7 @@ export class LinkDecoder extends ParameterDecoder {
     const one = (packed >> 8) & 0x7f;
     if (one === DATA_HIGH && this.map.hasParameters) {
       const found = this.parameterEntry(key >> 7);
-      if (found >= 0) return this.loneHigh(key, found >> 1);
+      if (found >= 0) return this.loneParameter(key, found >> 1);
     }
     const entry = this.tables.table[keyOf(packed & 0xff, one)];
     if (entry === NO_ENTRY) return NO_MATCH;

@@ -89,7 +89,13 @@ export abstract class ParameterDecoder extends PairDecoder {
     if (found === NO_ENTRY) return NO_MATCH;
     const fine = (found & 1) === 1;
     const target = found >> 1;
-    if (steps !== 0) return this.stepParameter(chosen, target, steps, fine);
+    if (steps !== 0) {
+      // They go on from what a half says that still waits for the other.
+      const waited = fine ? this.halves.end(key) : 0;
+      if (waited !== 0) this.loneParameter(key, target);
+      this.firstHalf = waited;
+      return this.stepParameter(chosen, target, steps, fine);
+    }
     if (number === DATA_HIGH && !fine) {
       chosen.value = data << 7;
       this.value = data / 127;
@@ -102,6 +108,13 @@ export abstract class ParameterDecoder extends PairDecoder {
         : this.lowHalf(key, target, packed, data, false);
     if (read >= 0) chosen.value = Math.round(this.value * TOP_14);
     return read;
+  }
+
+  /** A high half of a parameter stands alone: it is what steps go on from. */
+  protected loneParameter(key: number, target: number): number {
+    this.loneHigh(key, target);
+    this.chosen[key >> 7].value = Math.round(this.value * TOP_14);
+    return target;
   }
 
   /** Data increment and decrement go by one step, whatever number comes with them (RP-018). */

@@ -1,5 +1,13 @@
 import { NO_AUX, NO_MATCH, type LinkDecoder } from '@rondo/core/surface';
-import { CLOCK, CONTINUE, OSC_MESSAGE, SONG_POSITION, START, STOP } from '@rondo/core/wire';
+import {
+  CLOCK,
+  CONTINUE,
+  NOTE_OFF,
+  OSC_MESSAGE,
+  SONG_POSITION,
+  START,
+  STOP,
+} from '@rondo/core/wire';
 import { Register, type ActionContext } from '../context.js';
 import type { EngineServices } from '../engine-services.js';
 import { PartColumn } from '../plan/columns.js';
@@ -16,6 +24,9 @@ import { Stop } from '../trace.js';
 import { Disposition } from './disposition.js';
 import type { Hands } from './hands.js';
 import type { Messages } from './link-input.js';
+
+/** Note on or off. */
+const isNote = (packed: number): boolean => (packed & 0xe0) === NOTE_OFF;
 
 /** What it needs of the round. */
 interface Needs extends RoundContext {
@@ -97,10 +108,11 @@ export class Hearing implements Messages {
   /** A half that has waited long enough for the other is taken as it is. */
   overdue(link: number): void {
     const decoder = this.decoders[link];
-    for (let target = decoder.takeOverdue(); target >= 0; target = decoder.takeOverdue()) {
+    for (let target = decoder.takeOverdue(); target !== NO_MATCH; target = decoder.takeOverdue()) {
       const packed = decoder.firstHalf;
       decoder.firstHalf = 0;
-      if (this.isSurface[link] === 1) this.fromSurface(link, target, packed, decoder);
+      if (target < 0) this.round.passOn.half(link, packed);
+      else if (this.isSurface[link] === 1) this.fromSurface(link, target, packed, decoder);
       else this.fromHost(this.first[link] + target, decoder);
       this.context.clear();
     }
@@ -155,7 +167,9 @@ export class Hearing implements Messages {
       if (this.heardOn[link] >= 0 && this.isOfAnother(link, packed)) return;
       if ((packed & 0xff) < CLOCK) log?.stray(link, packed, this.services.clock[0]);
     } else {
-      if (!decoder.holdsHalf) this.round.passOn.half(link, packed);
+      // The release of a note that is a tick ends what its press has begun elsewhere, and is nothing else.
+      if (isNote(packed)) this.round.passOn.short(link, packed, 0, Disposition.Consumed);
+      else if (!decoder.holdsHalf) this.round.passOn.half(link, packed);
       return;
     }
     this.round.passOn.short(link, packed, this.context.firstHalf, disposition);
