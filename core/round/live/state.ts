@@ -85,6 +85,8 @@ export const STATE = {
   motion: bytes('out'),
   isMoving: bytes('out'),
   movingOuts: list('out'),
+  /** The function whose highest place and overload these are. */
+  meterSlot: wholes('out', { fill: -1, refers: 'slot' }),
   meterPeak: wholes('out', { fill: -1 }),
   meterPeakAt: reals('out'),
   overload: bytes('out'),
@@ -122,6 +124,7 @@ export const STATE = {
   slotChainValue: reals('slot'),
 
   // Bindings and actions.
+  rowSlot: wholes('binding', { fill: -1, refers: 'slot' }),
   rowPeak: reals('binding', { fill: -1 }),
   rowPeakAt: reals('binding'),
   /** Slot that an action holds down, or one of {@link Held}. */

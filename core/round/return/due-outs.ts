@@ -112,6 +112,11 @@ export class DueOuts {
     this.waiting.add(out);
   }
 
+  /** The same for one of several reasons: each is asked again when the first of them is due. */
+  waitAtMost(out: number, due: number): void {
+    if (this.isWaiting[out] === 0 || due < this.dueAt[out]) this.waitUntil(out, due);
+  }
+
   /** Whether an output has been put off. */
   waits(out: number): boolean {
     return this.isWaiting[out] !== 0;

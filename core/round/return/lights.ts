@@ -38,6 +38,7 @@ export class Lights {
   private readonly value = new Float64Array(1);
   /** Highest value of each binding's meters, and when it was there, µs. */
   private readonly peaks: Float64Array;
+  private readonly peakSlot: Int32Array;
   private readonly peakAt: Float64Array;
   private readonly tables: Tables;
   private readonly plan: Plan;
@@ -61,6 +62,7 @@ export class Lights {
     this.moving = state.movingOuts;
     this.isMoving = state.isMoving;
     this.peaks = state.rowPeak;
+    this.peakSlot = state.rowSlot;
     this.peakAt = state.rowPeakAt;
     for (let i = 0; i < this.moving.count; i++) this.noteNext(this.moving.items[i]);
   }
@@ -81,7 +83,7 @@ export class Lights {
     const needs = tables.slots[slot * SlotColumn.Width + SlotColumn.Needs];
     if (needs >= 0 && this.sight.isOff(needs))
       return this.shine(out, light.states[LightState.Unavailable]);
-    if (shown && shown.place >= 0) return this.inRow(out, light, binding, shown, rule.peak);
+    if (shown && shown.place >= 0) return this.inRow(out, light, binding, slot, shown, rule.peak);
     const { lamp } = this.plan.slots[slot].fn;
     if (light.by === 'told' && lamp) {
       const number = lamp.kind === 'rgb' ? this.value[0] : Math.round(this.value[0] * 127);
@@ -123,6 +125,7 @@ export class Lights {
     out: number,
     light: LightRule,
     binding: number,
+    slot: number,
     { place, count }: ShownHere,
     peak: number,
   ): number {
@@ -130,7 +133,9 @@ export class Lights {
     if (light.invert) value[0] = 1 - value[0];
     const level = value[0];
     const now = this.clock[0];
-    if (level >= this.peaks[binding] || now - this.peakAt[binding] >= peak) {
+    const isAnother = this.peakSlot[binding] !== slot;
+    this.peakSlot[binding] = slot;
+    if (isAnother || level >= this.peaks[binding] || now - this.peakAt[binding] >= peak) {
       this.peaks[binding] = level;
       this.peakAt[binding] = now;
     }

@@ -1,6 +1,6 @@
 import type { Sender } from '@rondo/core/surface';
 import type { EngineServices } from '../engine-services.js';
-import type { State } from '../live/state.js';
+import { LONG_AGO, type State } from '../live/state.js';
 import { OutputColumn } from '../plan/columns.js';
 import type { Tables } from '../plan/tables.js';
 import type { RoundContext } from '../round-context.js';
@@ -59,6 +59,7 @@ export class Meters {
     const at = out * OutputColumn.Width;
     const sender = this.senders[this.tables.outs[at + OutputColumn.Link]];
     const local = this.tables.outs[at + OutputColumn.Local];
+    this.startAnew(out);
     const before = this.renderOverload(out, sender, local, buffer, bufferAt);
     const level = this.withPeak(out, wire);
     if (
@@ -70,6 +71,16 @@ export class Meters {
     shown[out] = level;
     shownAt[out] = this.services.clock[0];
     return before + sender.write(local, level, buffer, bufferAt + before);
+  }
+
+  /** The highest place and the overload are a function's: they do not come along where another one is shown. */
+  private startAnew(out: number): void {
+    const { meterSlot, meterPeak } = this.state;
+    const { slot } = this.aims.aimed[out];
+    if (meterSlot[out] === slot) return;
+    meterSlot[out] = slot;
+    meterPeak[out] = -1;
+    this.topAt[out] = LONG_AGO;
   }
 
   /** Whether a meter that falls by itself stands there already, or above. */
@@ -94,9 +105,11 @@ export class Meters {
     const shows = slot >= 0 && rule.feedback;
     if (shows && told < 0 && this.sight.see(slot, this.level, 0) && this.level[0] >= 1) {
       topAt[out] = now;
-      this.dueOuts.waitUntil(out, now + OVERLOAD_STAYS);
     }
-    const lit = shows && (told >= 0 ? told === 1 : now - topAt[out] < OVERLOAD_STAYS);
+    const ends = topAt[out] + OVERLOAD_STAYS;
+    const lit = shows && (told >= 0 ? told === 1 : now < ends);
+    // It goes out by itself, whatever the meter waits for beside it.
+    if (lit && told < 0) this.dueOuts.waitAtMost(out, ends);
     if (lit === (overload[out] === 1)) return 0;
     const length = sender.writeOverload(local, lit, buffer, bufferAt);
     if (length > 0) overload[out] = lit ? 1 : 0;
@@ -114,7 +127,7 @@ export class Meters {
       meterPeakAt[out] = now;
       return wire;
     }
-    this.dueOuts.waitUntil(out, now + METER_FALL);
+    this.dueOuts.waitAtMost(out, now + METER_FALL);
     return meterPeak[out];
   }
 }
