@@ -140,6 +140,30 @@ test('whatever is edited, switched or unplugged while things are pressed, nothin
   );
 });
 
+test('with hold off nothing at all reaches a host, whatever hands, hosts and wires do', () => {
+  const loud = new Set(['panic', 'unplug', 'choose']);
+  fc.assert(
+    fc.property(
+      fc.constantFrom(...DEMO_NAMES),
+      fc.array(lot, { maxLength: 12 }),
+      fc.array(
+        deed.filter(({ does }) => !loud.has(does)),
+        { maxLength: 40 },
+      ),
+      (demo, lots, deeds) => {
+        const session = new Session(compileCopy(profileBy(demo, lots)));
+        session.wait(2_000_000);
+        session.world.engine.holdOff = true;
+        const { length } = session.out;
+        for (const one of deeds) session.do(one);
+        session.wait(2_000_000);
+        expect(session.out.slice(length).filter((line) => / host:/.test(line))).toEqual([]);
+      },
+    ),
+    { numRuns: RUNS },
+  );
+});
+
 describe('each way in which something was owed for ever', () => {
   test('a message that is sent as it came ends, though an action is added while its key is down', () => {
     const profile = profileOf([{ on: 'key', actions: { do: 'send', to: { host: 'studio' } } }]);
