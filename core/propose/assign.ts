@@ -11,6 +11,8 @@ const IN_STRIP = 8;
 const WRONG_WORD = 60;
 const RIGHT_WORD = 20;
 const NO_LIGHT = 1;
+/** Share of its worth that what is moved or turned loses where nothing comes back: the best of a desk has the motors. */
+const NO_WAY_BACK = 0.05;
 /** A key that has a word of its own, which is not wanted here, is for something else. */
 const OWN_WORD = 25;
 
@@ -70,7 +72,9 @@ export function gainOf(wish: Wish, place: Place, said: ReadonlySet<string>): num
   else if (place.strip !== wish.strip) return -Infinity;
   if (wish.names.some((name) => said.has(name))) cost -= RIGHT_WORD;
   else if (said.size > 0) cost += WRONG_WORD;
-  if (place.part === 'push' && !place.control.takes.light) cost += NO_LIGHT;
+  const { light, ring, motor } = place.control.takes;
+  if (place.part === 'push' && !light) cost += NO_LIGHT;
+  if (place.part === 'value' && !ring && !motor) cost += wish.worth * NO_WAY_BACK;
   if (said.size === 0 && hasOwnWord(place)) cost += OWN_WORD;
   return wish.worth - cost;
 }

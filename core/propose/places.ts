@@ -52,7 +52,9 @@ export function placesOf(
   const above: Place[] = [];
   let desk = 0;
   let most = 0;
-  for (const { id, surface } of surfaces) {
+  // An extender goes on from its desk, whichever was added first.
+  const isExtender = ({ surface }: SurfaceOf) => Number(surface.device.desk === 'extender');
+  for (const { id, surface } of [...surfaces].sort((a, b) => isExtender(a) - isExtender(b))) {
     const strips = stripsOf(surface);
     const count = Math.max(0, ...[...strips.values()].map((strip) => strip + 1));
     const isDesk = surface.device.desk !== undefined;

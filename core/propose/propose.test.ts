@@ -373,6 +373,30 @@ test('a second surface beside the first takes what the first has left', () => {
   expect(on(both, 'surface-2').length).toBeGreaterThan(8);
 });
 
+/** Surfaces whose strips are not moved by what a program says, and those that go on from the desk’s. */
+const still = surfaceIds.filter((id) => {
+  const { controls, device } = surfaceOf(id);
+  return device.desk === 'extender' || controls.every(({ takes }) => !takes.motor);
+});
+test.each(still)('with %s beside it the faders with motors have the volumes', (other) => {
+  for (const models of [
+    ['harrow-8', other],
+    [other, 'harrow-8'],
+  ]) {
+    const proposal = proposed(profileOf(models, ['studio']));
+    const desk = `surface-${models.indexOf('harrow-8') + 1}`;
+    const moved = proposal.parts
+      .flatMap(({ bindings }) => bindings)
+      .filter(
+        ({ ref, layer }) =>
+          layer === null && ref.surface === desk && /^fader-\d$/.test(ref.control),
+      );
+    expect(moved.map(({ action }) => targetOf(action).split(' ')[1])).toEqual(
+      Array.from({ length: 8 }, () => 'volume'),
+    );
+  }
+});
+
 test.each(surfaceIds)(
   'with %s beside it, before or after, a desk keeps all its rows, and its bank goes by its own strips',
   (other) => {
