@@ -1,3 +1,4 @@
+import { jest } from '@jest/globals';
 import fc from 'fast-check';
 import {
   bind,
@@ -20,6 +21,7 @@ import { DEMOS, Session, compileCopy, deed, lot, profileBy } from '../testing/ra
  * switched or unplugged meanwhile.
  */
 
+jest.setTimeout(process.env['RONDO_LAW_RUNS'] ? 3_600_000 : 300_000);
 const RUNS = Number(process.env['RONDO_LAW_RUNS'] ?? 60);
 const DEMO_NAMES = Object.keys(DEMOS);
 
