@@ -1,8 +1,10 @@
-import { addRoute, bind, type MessageKind } from '@rondo/core/profile';
+import fc from 'fast-check';
+import { addRoute, bind, editBindings, type MessageKind } from '@rondo/core/profile';
 import type { Pattern } from '@rondo/core/surface';
 import { GENERIC_SURFACE, control } from '../testing/bare-surface.js';
 import { fn } from '../testing/box-room.js';
 import { Room } from '../testing/room.js';
+import type { PlainHost } from './index.js';
 
 /* What is only a part of something, or means nothing alone, on its way along routes. */
 
@@ -64,4 +66,49 @@ test('a low half that nothing came to goes on along routes when it has waited', 
   room.say(KEY, 'b0 27 11');
   room.run(50_000);
   expect(sent()).toEqual(['b02711']);
+});
+
+test('a motor of two halves that tells where it went is no hand; another place with the same low half is one', () => {
+  const pair: Pattern = { type: 'controllerPair', channel: 1, number: 7, lsb: 39 };
+  const hex = (n: number) => n.toString(16).padStart(2, '0');
+  fc.assert(
+    fc.property(fc.nat(127), fc.nat(127), fc.nat(127), (high, low, other) => {
+      const fader = {
+        ...control('it', 'fader', { value: pair }),
+        takes: { motor: pair },
+      };
+      const ref = { surface: 'surface-1', control: 'it', part: 'value' } as const;
+      const room = new Room({
+        surfaces: ['mine'],
+        own: { mine: { ...GENERIC_SURFACE, id: 'mine', controls: [fader] } },
+        hosts: ['studio'],
+        more: (profile) =>
+          editBindings(
+            bind(profile, 'Bind', ref, fn('volume')).document,
+            'Jump',
+            ['b1'],
+            (binding) => {
+              binding.feel = { takeover: 'jump' };
+            },
+          ).document,
+      });
+      const value = () => room.belief('volume/1').value;
+      const place = (h: number) => (h * 128 + low) / 16_383;
+      const program = [...room.world.hosts.values()][0] as PlainHost;
+      room.sent.clear();
+      program.set(program.slotOf('volume/1'), place(high));
+      room.world.settle();
+      room.run(30_000);
+      const told = (room.sent.get(KEY) ?? []).slice(-2).map((bytes) => bytes.map(hex).join(' '));
+      const said = [`b0 07 ${hex(high)}`, `b0 27 ${hex(low)}`];
+      // Studio rounds to fourteen bits: it is there, to the bit.
+      if (told.length < 2 || told.join() !== said.join()) return;
+      const there = value();
+      room.say(KEY, ...said);
+      expect(value()).toBe(there);
+      room.say(KEY, `b0 07 ${hex(other)}`, `b0 27 ${hex(low)}`);
+      expect(value()).toBeCloseTo(place(other), 5);
+    }),
+    { numRuns: 60 },
+  );
 });

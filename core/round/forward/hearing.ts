@@ -149,7 +149,9 @@ export class Hearing implements Messages {
     if (part >= 0) {
       if (this.tables.parts[part * PartColumn.Width + PartColumn.Motor] >= 0) {
         // A motor that tells where it has gone is no hand.
-        if (!this.round.motors.isInHand(part) && watch.wasSent(link, packed)) return;
+        // Of what comes in two halves both were sent: of one alone many places have the same.
+        const isWhole = decoder.firstHalf === 0 || watch.wasSent(link, decoder.firstHalf);
+        if (!this.round.motors.isInHand(part) && isWhole && watch.wasSent(link, packed)) return;
       } else if (watch.cameRound(link, packed)) {
         this.round.letGoOfSurface(link);
         return;
