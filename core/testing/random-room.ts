@@ -284,7 +284,11 @@ export class Session {
         desk.turn(id, (how % 9) - 4);
         break;
       case 'host': {
-        const [key, host] = pick([...world.hosts], who);
+        // Hosts of another profile are still there, and nothing hears them.
+        const [key, host] = pick(
+          [...world.hosts].filter(([one]) => engine.linkOf(one) >= 0),
+          who,
+        );
         const model = engine.plan.links[engine.linkOf(key)].host!;
         const slots = slotsOf(model);
         const slot = what % slots.length;
