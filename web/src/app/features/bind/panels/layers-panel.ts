@@ -1,3 +1,4 @@
+import type { Edited } from '@rondo/core/document';
 import { choicesOf } from '@rondo/core/host';
 import {
   ChangeDetectionStrategy,
@@ -178,11 +179,7 @@ export class LayersPanel {
   }
 
   protected add(): void {
-    const profile = this.bench.profile();
-    if (!profile) return;
-    const { id } = addLayer(profile);
-    this.bench.edit((now) => addLayer(now));
-    this.show(id);
+    this.make((profile) => addLayer(profile));
   }
 
   /** Reads the layers of a file on top of one's own; what has no place here is told. */
@@ -205,15 +202,15 @@ export class LayersPanel {
   }
 
   private put(layer: Profile): void {
-    const profile = this.bench.profile();
-    if (!profile) return;
-    const { document, id, left } = putLayer(profile, layer);
+    let put = null as ReturnType<typeof putLayer> | null;
+    this.bench.edit((profile) => (put = putLayer(profile, layer)));
+    if (!put) return;
+    const { document, id, left } = put;
     if (id === null) {
       this.says.set('A profile has 64 layers at most; this one is full.');
       return;
     }
     const { label } = document.layers[id];
-    this.bench.edit((now) => putLayer(now, layer));
     this.bench.chosenLayer.set(id);
     this.says.set(
       left === 0
@@ -223,15 +220,21 @@ export class LayersPanel {
   }
 
   protected copy(): void {
-    const profile = this.bench.profile();
-    if (!profile) return;
     const from = this.bench.layer();
-    const { id } = copyLayer(profile, from);
-    this.bench.edit((now) => copyLayer(now, from));
-    this.show(id);
+    this.make((profile) => copyLayer(profile, from));
   }
 
-  /** A layer that was just made: what is typed next is its name. */
+  /** Makes a layer: what is typed next is its name. */
+  private make(how: (profile: Profile) => Edited<Profile> & { readonly id: string }): void {
+    let id: string | null = null;
+    this.bench.edit((profile) => {
+      const made = how(profile);
+      id = made.id;
+      return made;
+    });
+    if (id !== null) this.show(id);
+  }
+
   private show(id: string): void {
     this.bench.chosenLayer.set(id);
     const field = this.nameField()?.nativeElement;
