@@ -20,10 +20,12 @@ export function leavesOf(document: unknown): Map<string, string> {
         leaves.set(`${path}/${typeof one === 'string' ? one : sorted(one)}`, 'in');
       return;
     }
-    if (typeof value !== 'object' || value === null || Object.keys(value).length === 0) {
+    if (typeof value !== 'object' || value === null) {
       leaves.set(path, JSON.stringify(value));
       return;
     }
+    // Whether it has anything in it or not: what one window puts into it does not make another's step differ.
+    leaves.set(path, 'object');
     for (const [key, inner] of Object.entries(value)) walk(inner, `${path}/${key}`);
   };
   walk(document, '');

@@ -66,7 +66,11 @@ export const COMMANDS = {
     await tool(model.page(window), 'Unbind').click();
     const after = model.leaves();
     for (const path of after.keys())
-      if (gone.some((id) => path.startsWith(`/bindings/${id}/`) || path === `/bindingOrder/${id}`))
+      if (
+        gone.some(
+          (id) => `${path}/`.startsWith(`/bindings/${id}/`) || path === `/bindingOrder/${id}`,
+        )
+      )
         after.delete(path);
     await model.editedTo(window, after);
   },
