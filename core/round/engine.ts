@@ -38,7 +38,7 @@ export class Engine extends Playing {
 
   /** The slot each output shows now; −1 where it shows none. */
   get showing(): Int32Array {
-    return this.round.aims.showing;
+    return this.round.targets.showing;
   }
 
   /** Where the hand last put an absolute control, 0…1; −1 where a motor has moved it since. By part. */
@@ -98,7 +98,7 @@ export class Engine extends Playing {
         round.changed(slot);
       }
     round.layerChanges.show();
-    round.aimAnew();
+    round.resolveAnew();
     round.pump();
   }
 
@@ -184,7 +184,7 @@ export class Engine extends Playing {
   /** What things are called has changed: displays that say it otherwise now are written. */
   renameTexts(t: number): void {
     this.command(t);
-    this.round.aims.aimAll();
+    this.round.targets.resolveAll();
     this.round.pump();
   }
 
@@ -192,8 +192,8 @@ export class Engine extends Playing {
   playAt(slot: number, value: number | null, t: number): void {
     this.command(t);
     if (slot >= 0 && slot < this.plan.slots.length) {
-      this.round.sight.play(slot, value);
-      this.round.subscriptions.mark(slot);
+      this.round.sight.suppose(slot, value);
+      this.round.subscriptions.changed(slot);
     }
     this.round.pump();
   }
@@ -215,7 +215,7 @@ export class Engine extends Playing {
   /** Moves the bank window from the page. */
   moveBank(by: number, t: number): void {
     this.command(t);
-    if (this.bank.move(by)) this.round.aimAnew();
+    if (this.bank.move(by)) this.round.resolveAnew();
     this.round.pump();
   }
 
@@ -223,7 +223,7 @@ export class Engine extends Playing {
   goToBank(start: number, t: number): void {
     this.command(t);
     this.bank.goTo(start);
-    this.round.aimAnew();
+    this.round.resolveAnew();
     this.round.pump();
   }
 

@@ -78,7 +78,7 @@ export abstract class Playing implements EngineServices {
     );
     const state = freshState(sizesOf(plan));
     this.round = this.join(new Round(this, plan, state, null));
-    this.setUp(null, null);
+    this.giveFirstValues(null, null);
     this.round.begin(null, null);
   }
 
@@ -120,7 +120,7 @@ export abstract class Playing implements EngineServices {
     const isSame = before.plan.profileId === plan.profileId;
     if (this.log) this.log = isSame ? this.log.under(sizesOf(plan), moves) : RoundLog.for(plan);
     this.round = this.join(new Round(this, plan, state, moves));
-    this.setUp(before.plan, moves);
+    this.giveFirstValues(before.plan, moves);
     this.round.begin(before, moves);
   }
 
@@ -134,7 +134,7 @@ export abstract class Playing implements EngineServices {
   }
 
   /** What is new in a plan gets its first values. */
-  private setUp(before: Plan | null, moves: Moves | null): void {
+  private giveFirstValues(before: Plan | null, moves: Moves | null): void {
     const { plan, beliefs } = this.round;
     const isNew = (slot: number) => !moves || moves.slot.was[slot] < 0;
     plan.slots.forEach((slot, i) => {

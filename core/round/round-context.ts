@@ -38,5 +38,5 @@ export interface RoundContext {
   /** What is believed of a slot has changed: what shows it and what hangs on it are due. */
   changed(slot: number): void;
   /** What outputs show is worked out anew before anything is sent. */
-  aimAnew(): void;
+  resolveAnew(): void;
 }

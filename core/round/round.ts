@@ -25,7 +25,7 @@ import type { State } from './live/state.js';
 import { Watch } from './plan/columns.js';
 import type { Plan } from './plan/plan.js';
 import type { Tables } from './plan/tables.js';
-import { Aims } from './return/aims.js';
+import { OutputTargets } from './return/output-targets.js';
 import { Beliefs } from './return/beliefs.js';
 import { DueOuts, OUT_PRIORITIES } from './return/due-outs.js';
 import { Lights } from './return/lights.js';
@@ -84,7 +84,7 @@ export class Round implements RoundContext {
   readonly sight: Sight;
   readonly dueOuts: DueOuts;
   readonly subscriptions: Subscriptions;
-  readonly aims: Aims;
+  readonly targets: OutputTargets;
   readonly lights: Lights;
   readonly motors: Motors;
   readonly meters: Meters;
@@ -94,7 +94,7 @@ export class Round implements RoundContext {
 
   /** What conditions hang on has changed; what outputs show is to be worked out anew. */
   private conditionsStale = false;
-  private aimsStale = false;
+  private targetsStale = false;
   private readonly renders: ((item: number, buffer: Uint8Array, at: number) => number)[];
   private readonly writes: ((bytes: Uint8Array, from: number, to: number) => void)[];
 
@@ -147,9 +147,9 @@ export class Round implements RoundContext {
     this.sight = new Sight(this.beliefs, state);
     this.dueOuts = new DueOuts(this);
     this.subscriptions = new Subscriptions(plan.slots.length, plan.outs.length, (out) =>
-      this.dueOuts.markChanged(out),
+      this.dueOuts.addChanged(out),
     );
-    this.aims = new Aims(this);
+    this.targets = new OutputTargets(this);
     this.lights = new Lights(this, this.sight);
     this.motors = new Motors(this);
     this.meters = new Meters(this);
@@ -206,16 +206,16 @@ export class Round implements RoundContext {
 
   /** What is believed of a slot has changed: what shows it and what hangs on it are due. */
   changed(slot: number): void {
-    this.subscriptions.mark(slot);
+    this.subscriptions.changed(slot);
     const watch = this.tables.watch[slot];
     if (watch === 0) return;
     if ((watch & Watch.Condition) !== 0) this.conditionsStale = true;
-    if ((watch & Watch.Focus) !== 0) this.aimsStale = true;
+    if ((watch & Watch.Focus) !== 0) this.targetsStale = true;
   }
 
   /** What outputs show is worked out anew before anything is sent: the bank, a layer or a focus is another one. */
-  aimAnew(): void {
-    this.aimsStale = true;
+  resolveAnew(): void {
+    this.targetsStale = true;
     this.refresh.hurry();
     this.services.agenda[0] = -Infinity;
   }
@@ -280,8 +280,8 @@ export class Round implements RoundContext {
     if (now >= this.services.cables.deadline) this.services.cables.advance(links);
     this.dueOuts.advance();
     this.lights.advance((out, canWait) => {
-      if (canWait) this.dueOuts.markLast(out);
-      else this.dueOuts.mark(out);
+      if (canWait) this.dueOuts.addLast(out);
+      else this.dueOuts.add(out);
     });
     if (now >= this.motors.deadline) this.motors.advance();
     this.refresh.advance();
@@ -292,9 +292,9 @@ export class Round implements RoundContext {
   pump(): void {
     if (this.conditionsStale) {
       this.conditionsStale = false;
-      if (this.matcher.refresh()) this.aimsStale = true;
+      if (this.matcher.refresh()) this.targetsStale = true;
     }
-    if (this.aimsStale) this.aim();
+    if (this.targetsStale) this.resolve();
     const { agenda, clock } = this.services;
     for (let link = 0; link < this.outboxes.length; link++) {
       const box = this.outboxes[link];
@@ -305,10 +305,10 @@ export class Round implements RoundContext {
   }
 
   /** Works out anew what outputs show and what causes hang on. */
-  private aim(): void {
-    this.aimsStale = false;
+  private resolve(): void {
+    this.targetsStale = false;
     this.matcher.refresh();
-    this.aims.aimAll();
+    this.targets.resolveAll();
     this.reports.hangCauses();
   }
 
@@ -319,8 +319,8 @@ export class Round implements RoundContext {
     this.layerChanges.show();
     this.services.bank.fit(this.plan.strips, this.plan.window);
     this.matcher.refresh();
-    if (before && moves) this.aims.aimAsBefore(before.aims, moves);
-    else this.aims.aimAll();
+    if (before && moves) this.targets.resolveAsBefore(before.targets, moves);
+    else this.targets.resolveAll();
     this.reports.hangCauses();
     this.pump();
   }

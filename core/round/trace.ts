@@ -34,7 +34,7 @@ export const enum Stop {
   StateUnknown,
   Broken,
   Busy,
-  Played,
+  Music,
   /** What is bound to it is bound on layers that are off. */
   OtherLayer,
   ConditionFalse,
@@ -52,7 +52,7 @@ export const STOP_STATION: Readonly<Record<Stop, Station | null>> = {
   [Stop.StateUnknown]: 'state',
   [Stop.Broken]: 'function',
   [Stop.Busy]: 'function',
-  [Stop.Played]: 'message',
+  [Stop.Music]: 'message',
   [Stop.OtherLayer]: 'function',
   [Stop.ConditionFalse]: 'function',
   [Stop.Pickup]: 'shape',

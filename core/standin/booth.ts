@@ -171,7 +171,7 @@ export class Booth extends SimulatedHost {
     const hot = /^hotCue(\d)$/.exec(id);
     if (hot) {
       if (on) deck.hotCue(Number(hot[1]) - 1);
-      else this.mark(slot);
+      else this.willSay(slot);
       return;
     }
     if (id === 'cue') return deck.cue(on);
@@ -179,7 +179,7 @@ export class Booth extends SimulatedHost {
       this.asked[0] = on ? 1 : 0;
       return this.act(this.effects.lastOn);
     }
-    if (id === 'play' && !deck.record) return this.mark(slot);
+    if (id === 'play' && !deck.record) return this.willSay(slot);
     if (id === 'loop') deck.loop(on);
     this.put(slot, on ? 1 : 0);
     if (id === 'sync' && on) deck.align(this.leader);

@@ -69,7 +69,7 @@ describe.each(LISTS.filter(([, patterns]) => patterns.some(isSaid)))('%s', (_, p
         const take = (target: number) => {
           if (target < 0) return;
           heard.push(target);
-          sum += decoder.value;
+          sum += decoder.heard.value;
         };
         new StreamParser({
           short: (packed) => take(decoder.accept(packed)),

@@ -31,7 +31,7 @@ describe('conversions keep what there is to keep', () => {
     const receiver = new LinkDecoder(Float64Array.of(0), new MessageMap([pattern]));
     for (let at = 0; at < length; at += 3)
       receiver.accept(bytes[at] | (bytes[at + 1] << 8) | (bytes[at + 2] << 16));
-    return receiver.value;
+    return receiver.heard.value;
   };
   const kinds = fc.constantFrom(...Object.values(KINDS));
 

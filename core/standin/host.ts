@@ -164,7 +164,7 @@ export abstract class SimulatedHost implements Hearer, SimulatedProgram {
     if (!ask || to - from !== ask.length || !ask.every((byte, i) => bytes[from + i] === byte))
       return;
     this.slots.forEach((slot, i) => {
-      if (slot.report) this.mark(i);
+      if (slot.report) this.willSay(i);
     });
   }
 
@@ -183,7 +183,7 @@ export abstract class SimulatedHost implements Hearer, SimulatedProgram {
     const real = this.isOfSelected[slot] === 1 ? this.base[slot] + this.selected : slot;
     // A bus has no arm: the same function of the selected strip does nothing then.
     if (this.isThere[real] === 1) this.act(real);
-    else this.mark(slot);
+    else this.willSay(slot);
   }
 
   /** Takes a value over and tells it, also as that of the selected strip where it is. */
@@ -192,11 +192,11 @@ export abstract class SimulatedHost implements Hearer, SimulatedProgram {
     const kept = steps > 1 && this.isContinuous[slot] === 1 ? onSteps(value, steps) : value;
     this.values[slot] = kept;
     // Some programs do not tell what they were just told, where it is what they have now.
-    if (echoes || !this.isAsked || kept !== this.asked[0]) this.mark(slot);
+    if (echoes || !this.isAsked || kept !== this.asked[0]) this.willSay(slot);
     const follower = this.follower[slot];
     if (follower < 0 || slot - this.base[slot] !== this.selected) return;
     this.values[follower] = kept;
-    this.mark(follower);
+    this.willSay(follower);
   }
 
   /** Takes a value over where it has changed. */
@@ -207,11 +207,11 @@ export abstract class SimulatedHost implements Hearer, SimulatedProgram {
   protected putText(slot: number, text: string): void {
     if (this.texts[slot] === text) return;
     this.texts[slot] = text.slice(0, LONGEST_TEXT);
-    this.mark(slot);
+    this.willSay(slot);
     const follower = this.follower[slot];
     if (follower < 0 || slot - this.base[slot] !== this.selected) return;
     this.texts[follower] = this.texts[slot];
-    this.mark(follower);
+    this.willSay(follower);
   }
 
   /** Another strip is selected: its values stand for the selected one now. */
@@ -223,11 +223,11 @@ export abstract class SimulatedHost implements Hearer, SimulatedProgram {
       if (this.values[slot] === value && this.texts[slot] === this.texts[real]) return;
       this.values[slot] = value;
       this.texts[slot] = this.texts[real];
-      this.mark(slot);
+      this.willSay(slot);
     });
   }
 
-  protected mark(slot: number): void {
+  protected willSay(slot: number): void {
     if (this.due[slot] !== 0) return;
     this.due[slot] = 1;
     this.dueList[this.dueCount++] = slot;

@@ -200,7 +200,7 @@ export class Studio extends SimulatedHost {
     if (focused >= 0) {
       const real = this.focused.focused(focused);
       if (real >= 0) this.act(real);
-      else this.mark(slot);
+      else this.willSay(slot);
       return;
     }
     this.put(slot, grid(this.asked[0]));
@@ -209,7 +209,7 @@ export class Studio extends SimulatedHost {
   private choose(slot: number, id: string, strip: number, index: number, value: number): void {
     if (id.startsWith('clip')) {
       this.grid.launch(strip, Number(id.slice(4)) - 1, value > 0);
-      this.mark(slot);
+      this.willSay(slot);
       return;
     }
     this.put(slot, valueOfChoice(this.slots[slot].fn.choices?.length ?? 1, index));
@@ -223,7 +223,7 @@ export class Studio extends SimulatedHost {
     if (id === 'select') {
       // One strip is always selected.
       if (on) this.selectStrip(slot - this.select);
-      else this.mark(slot);
+      else this.willSay(slot);
       return;
     }
     if (id === 'focusOn') {
@@ -233,7 +233,7 @@ export class Studio extends SimulatedHost {
       return;
     }
     if (slot === this.stopSlot || (slot === this.play && !on)) {
-      if (!on && slot === this.stopSlot) return this.mark(slot);
+      if (!on && slot === this.stopSlot) return this.willSay(slot);
       this.transport.stop();
       return;
     }

@@ -150,7 +150,7 @@ test('a note whose role is to be played fires no command, and the round says so'
   };
   const key = (n: number) => room.surface.controls.find((c) => c.id === `key-${n}`)!;
   room.play(key(3));
-  expect(room.stopOf('key-3', 'push')).toBe(Stop.Played);
+  expect(room.stopOf('key-3', 'push')).toBe(Stop.Music);
   expect(sent).toEqual([]);
   room.play(key(13));
   expect(room.stopOf('key-13', 'push')).toBe(Stop.None);

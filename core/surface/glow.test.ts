@@ -9,7 +9,7 @@ import {
   fitPieces,
   glowOf,
   heldField,
-  heldGlow,
+  inheritedGlow,
   lightTarget,
   lightWire,
   nearestColour,
@@ -190,7 +190,7 @@ describe('what comes back is inherited', () => {
         expect(glowOf('waiting', given).colour).toBe(glowOf('on', given).colour);
         expect(glowOf('assumed', given)).toEqual(glowOf('on', given));
         expect(glowOf('armed', given)).toEqual(glowOf('off', given));
-        expect(heldGlow('waiting', 'motion', given).value).toBe('blink');
+        expect(inheritedGlow('waiting', 'motion', given).value).toBe('blink');
       }),
     );
   });

@@ -114,13 +114,13 @@ export const GLOW_FIELDS = ['colour', 'brightness', 'motion', 'number'] as const
 export type GlowField = (typeof GLOW_FIELDS)[number];
 
 /** A setting as it holds, the level that says so, and what it would be were that level silent. */
-export interface Held<T> {
+export interface Settled<T> {
   readonly value: T;
   readonly from: Level;
   readonly otherwise: T;
 }
 
-function hold<T>(levels: ReturnLevels, read: (settings: ReturnSettings) => T): Held<T> {
+function hold<T>(levels: ReturnLevels, read: (settings: ReturnSettings) => T): Settled<T> {
   const said = FROM_SPECIAL.flatMap((from) => {
     const settings = from === 'usual' ? (levels.usual ?? USUAL_RETURNS) : levels[from];
     const value = settings === undefined ? undefined : read(settings);
@@ -137,7 +137,7 @@ function hold<T>(levels: ReturnLevels, read: (settings: ReturnSettings) => T): H
 export const heldField = <F extends ReturnField>(
   field: F,
   levels: ReturnLevels,
-): Held<NonNullable<ReturnSettings[F]>> =>
+): Settled<NonNullable<ReturnSettings[F]>> =>
   hold(levels, (settings) => settings[field] as NonNullable<ReturnSettings[F]>);
 
 /** What the levels up to one say, without those that are more special: what holds where only they are asked. */
@@ -156,29 +156,29 @@ const glowAt = (settings: ReturnSettings, place: GlowPlace): Glow | undefined =>
  * A field of a look as it holds. A pinned number ends where a more special level names a colour. What a state leaves
  * open at every level is as in the state that it is like: waiting as on, armed as off.
  */
-export function heldGlow<F extends GlowField>(
+export function inheritedGlow<F extends GlowField>(
   place: GlowPlace,
   field: F,
   levels: ReturnLevels,
-): Held<Glow[F]> {
-  const held = hold<Glow[F]>(levels, (settings) => {
+): Settled<Glow[F]> {
+  const found = hold<Glow[F]>(levels, (settings) => {
     const glow = glowAt(settings, place);
     return glow?.[field];
   });
-  if (held.value !== undefined) return held;
+  if (found.value !== undefined) return found;
   const like = LIKE[place as LightState];
-  return like === undefined ? held : heldGlow(like, field, levels);
+  return like === undefined ? found : inheritedGlow(like, field, levels);
 }
 
 /** How a state, or an end of a blend, looks in the end. */
 export function glowOf(place: GlowPlace, levels: ReturnLevels): Glow {
-  const number = heldGlow(place, 'number', levels);
-  const colour = heldGlow(place, 'colour', levels);
+  const number = inheritedGlow(place, 'number', levels);
+  const colour = inheritedGlow(place, 'colour', levels);
   const order = (from: Level): number => FROM_SPECIAL.indexOf(from);
   return {
     colour: colour.value ?? '#000000',
-    brightness: heldGlow(place, 'brightness', levels).value ?? 1,
-    motion: heldGlow(place, 'motion', levels).value ?? 'steady',
+    brightness: inheritedGlow(place, 'brightness', levels).value ?? 1,
+    motion: inheritedGlow(place, 'motion', levels).value ?? 'steady',
     ...(number.value !== undefined && order(number.from) <= order(colour.from)
       ? { number: number.value }
       : {}),

@@ -6,7 +6,7 @@ export const NO_HALF = 255;
 /** How long the half that comes first waits for the other, µs. */
 export const HALF_WAITS = 5_000;
 /** After so many high halves that came alone in a row the next one acts at once. */
-export const LONE_HIGHS = 3;
+export const HIGHS_ALONE = 3;
 /** Halves of one link that may wait at once: one for each controller of the lower half on each channel. */
 const MOST_WAITING = 512;
 
@@ -20,7 +20,7 @@ export class HalfValues {
   readonly high = new Uint8Array(KEYS).fill(NO_HALF);
   readonly low = new Uint8Array(KEYS).fill(NO_HALF);
   /** High halves in a row that no low half followed. */
-  private readonly lone = new Uint8Array(KEYS);
+  private readonly inARow = new Uint8Array(KEYS);
   /** Halves that wait, the one that has waited longest first: key, message, and until when, µs. */
   private readonly keys = new Int16Array(MOST_WAITING);
   private readonly messages = new Int32Array(MOST_WAITING);
@@ -43,17 +43,17 @@ export class HalfValues {
 
   /** Whether high halves of this key come alone. */
   comesAlone(key: number): boolean {
-    return this.lone[key] >= LONE_HIGHS;
+    return this.inARow[key] >= HIGHS_ALONE;
   }
 
   /** A high half had no low one. */
   cameAlone(key: number): void {
-    if (this.lone[key] < LONE_HIGHS) this.lone[key]++;
+    if (this.inARow[key] < HIGHS_ALONE) this.inARow[key]++;
   }
 
   /** The other half has come. */
   bothCame(key: number): void {
-    this.lone[key] = 0;
+    this.inARow[key] = 0;
   }
 
   private placeOf(key: number): number {
@@ -104,7 +104,7 @@ export class HalfValues {
   forget(): void {
     this.high.fill(NO_HALF);
     this.low.fill(NO_HALF);
-    this.lone.fill(0);
+    this.inARow.fill(0);
     this.count = 0;
   }
 }

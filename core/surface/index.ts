@@ -20,7 +20,7 @@ export * from './played-notes.js';
 export * from './pattern.js';
 export * from './heard.js';
 export * from './link-decoder.js';
-export { HALF_WAITS, LONE_HIGHS } from './half-values.js';
+export { HALF_WAITS, HIGHS_ALONE } from './half-values.js';
 export { MessageMap } from './message-map.js';
 export { MOST_TOLD, type OscHeard, type OscTold } from './osc-hearing.js';
 export { RING_STYLES } from './ring-wire.js';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { StreamParser } from '@rondo/core/wire';
-import { HALF_WAITS, LONE_HIGHS } from './half-values.js';
+import { HALF_WAITS, HIGHS_ALONE } from './half-values.js';
 import { HALF, NO_MATCH } from './heard.js';
 import { LinkDecoder } from './link-decoder.js';
 import { MessageMap } from './message-map.js';
@@ -20,7 +20,7 @@ class Wire {
     this.decoder = new LinkDecoder(this.clock, new MessageMap(patterns));
   }
   private tell(target: number): void {
-    if (target >= 0) this.heard.push([target, Math.round(this.decoder.value * 16_383)]);
+    if (target >= 0) this.heard.push([target, Math.round(this.decoder.heard.value * 16_383)]);
   }
   say(...bytes: number[]): this {
     this.parser.feed(Uint8Array.from(bytes));
@@ -121,8 +121,8 @@ describe('halves of 14-bit controllers', () => {
 
   test('after three alone the next acts at once, also where they come faster than the wait', () => {
     const wire = new Wire(pair());
-    for (let n = 0; n <= LONE_HIGHS; n++) wire.say(0xb0, 7, 10 + n).wait(1_000);
-    expect(wire.values.at(-1)).toBe(seven(10 + LONE_HIGHS));
+    for (let n = 0; n <= HIGHS_ALONE; n++) wire.say(0xb0, 7, 10 + n).wait(1_000);
+    expect(wire.values.at(-1)).toBe(seven(10 + HIGHS_ALONE));
     wire.say(0xb0, 7, 90);
     expect(wire.values.at(-1)).toBe(seven(90));
     // A device that turns out to send both halves is waited for again.
@@ -240,7 +240,7 @@ test('ring data beyond the range is clamped (Mackie-style: places 1 to 11, commo
   const { decoder } = new Wire(ring);
   const place = (data: number) => (
     decoder.accept(0xb0 | (0x30 << 8) | (data << 16)),
-    decoder.value
+    decoder.heard.value
   );
   expect([0, 1, 6, 11, 12, 15].map(place)).toEqual([-1, 0, 0.5, 1, 1, 1]);
 });

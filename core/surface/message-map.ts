@@ -15,10 +15,10 @@ import {
 import { oscRangeOf, rangeOf, topOf, type Pattern } from './pattern.js';
 import {
   ReadAs,
-  AUX_SHIFT,
+  DETAIL_SHIFT,
   TARGET_SHIFT,
   NO_ENTRY,
-  REVERSED,
+  COUNTS_BACK,
   NUMBERS,
   KEYS,
   keyOf,
@@ -186,10 +186,10 @@ export class MessageMap {
     page: PageTables,
   ): void {
     const { table } = page;
-    const add = (status: number, number: number, how: ReadAs, aux = 0) => {
+    const add = (status: number, number: number, how: ReadAs, detail = 0) => {
       const key = keyOf(status, number);
       if (table[key] !== NO_ENTRY) this.collide(table[key] >> TARGET_SHIFT, target);
-      else table[key] = how | (aux << AUX_SHIFT) | (target << TARGET_SHIFT);
+      else table[key] = how | (detail << DETAIL_SHIFT) | (target << TARGET_SHIFT);
     };
     const channel = pattern.channel - 1;
     const control = CONTROL_CHANGE | channel;
@@ -215,8 +215,13 @@ export class MessageMap {
         return;
       }
       case 'relative': {
-        const aux = RELATIVE_ENCODINGS.indexOf(pattern.encoding);
-        add(control, pattern.number, ReadAs.Relative, pattern.reversed ? aux | REVERSED : aux);
+        const detail = RELATIVE_ENCODINGS.indexOf(pattern.encoding);
+        add(
+          control,
+          pattern.number,
+          ReadAs.Relative,
+          pattern.reversed ? detail | COUNTS_BACK : detail,
+        );
         return;
       }
       case 'upDown': {

@@ -18,13 +18,13 @@ export const enum ReadAs {
   Digit,
 }
 
-/** An entry of a table is one number, so that a match touches one place in memory: how, aux, target. */
-export const AUX_SHIFT = 4;
+/** An entry of a table is one number, so that a match touches one place in memory: how, detail, target. */
+export const DETAIL_SHIFT = 4;
 export const TARGET_SHIFT = 9;
 /** What stands in a table where no pattern has the message. */
 export const NO_ENTRY = -1;
-/** Bit of a relative entry's aux: the device counts the other way round. */
-export const REVERSED = 0x10;
+/** Bit of a relative entry's detail: the device counts the other way round. */
+export const COUNTS_BACK = 0x10;
 
 export const NUMBERS = 128;
 export const KEYS = 8 * 16 * NUMBERS;

@@ -43,8 +43,12 @@ export abstract class SenderTable {
   protected readonly status: Uint8Array;
   protected readonly number: Uint8Array;
   protected readonly lsb: Uint8Array;
-  protected readonly aux: Int32Array;
+  /** What {@link How} needs to know: an encoding, a number of bits, a strip, the greatest number, a parameter. */
+  protected readonly detail: Int32Array;
   protected readonly bits: Int32Array;
+  /** The low half goes first. */
+  protected readonly lowFirst: Uint8Array;
+  /** The device counts the other way round. */
   protected readonly reversed: Uint8Array;
   protected readonly templates = new Map<number, Template>();
   protected readonly texts = new Map<number, TextOut>();
@@ -59,8 +63,9 @@ export abstract class SenderTable {
     this.status = new Uint8Array(count);
     this.number = new Uint8Array(count);
     this.lsb = new Uint8Array(count);
-    this.aux = new Int32Array(count);
+    this.detail = new Int32Array(count);
     this.bits = new Int32Array(count);
+    this.lowFirst = new Uint8Array(count);
     this.reversed = new Uint8Array(count);
     this.hasRange = new Uint8Array(count);
     patterns.forEach((pattern, i) => {
@@ -78,13 +83,13 @@ export abstract class SenderTable {
       const template = readTemplate(pattern.template);
       if ('fault' in template) return;
       this.how[i] = pattern.type === 'colour' ? How.Colour : How.Sysex;
-      this.aux[i] = template.high >= 0 ? 16_383 : template.value >= 0 ? 127 : 1;
+      this.detail[i] = template.high >= 0 ? 16_383 : template.value >= 0 ? 127 : 1;
       this.templates.set(i, template);
       return;
     }
     if (pattern.type === 'osc') {
       this.how[i] = How.Osc;
-      this.aux[i] = topOf(pattern);
+      this.detail[i] = topOf(pattern);
       this.osc ??= new OscWriter();
       this.osc.learn(i, pattern);
       return;
@@ -108,17 +113,17 @@ export abstract class SenderTable {
       case 'controllerPair':
         this.how[i] = How.Pair;
         this.lsb[i] = pattern.lsb;
-        this.reversed[i] = pattern.lsbFirst ? 1 : 0;
+        this.lowFirst[i] = pattern.lsbFirst ? 1 : 0;
         break;
       case 'relative':
         this.how[i] = How.Relative;
-        this.aux[i] = RELATIVE_ENCODINGS.indexOf(pattern.encoding);
+        this.detail[i] = RELATIVE_ENCODINGS.indexOf(pattern.encoding);
         this.reversed[i] = pattern.reversed ? 1 : 0;
         break;
       case 'nrpn':
       case 'rpn':
         this.how[i] = How.Parameter;
-        this.aux[i] = pattern.number;
+        this.detail[i] = pattern.number;
         this.bits[i] = pattern.bits;
         this.number[i] = pattern.type === 'nrpn' ? NRPN_MSB : RPN_MSB;
         break;
@@ -144,16 +149,16 @@ export abstract class SenderTable {
       case 'pitchBend':
         this.status[i] = PITCH_BEND | channel;
         this.how[i] = How.Bend;
-        this.aux[i] = pattern.bits;
+        this.detail[i] = pattern.bits;
         break;
       case 'ring':
         this.how[i] = How.Ring;
-        this.aux[i] = RING_STYLES.indexOf(pattern.style);
+        this.detail[i] = RING_STYLES.indexOf(pattern.style);
         break;
       case 'stripMeter':
         this.status[i] = CHANNEL_PRESSURE | channel;
         this.how[i] = How.StripMeter;
-        this.aux[i] = pattern.strip;
+        this.detail[i] = pattern.strip;
         break;
     }
   }

@@ -53,7 +53,7 @@ export class Sender extends SenderTable {
   writeOverload(i: number, on: boolean, buffer: Uint8Array, at: number): number {
     if (this.how[i] !== How.StripMeter) return 0;
     buffer[at] = this.status[i];
-    buffer[at + 1] = (this.aux[i] << 4) | (on ? OVERLOAD_ON : OVERLOAD_OFF);
+    buffer[at + 1] = (this.detail[i] << 4) | (on ? OVERLOAD_ON : OVERLOAD_OFF);
     return 2;
   }
 
@@ -77,7 +77,7 @@ export class Sender extends SenderTable {
     switch (this.how[i]) {
       case How.Relative:
         return dataOfTicks(
-          RELATIVE_ENCODINGS[this.aux[i]],
+          RELATIVE_ENCODINGS[this.detail[i]],
           this.reversed[i] === 1 ? -value : value,
         );
       case How.UpDown: {
@@ -87,15 +87,15 @@ export class Sender extends SenderTable {
       case How.Parameter:
         return v > 0 ? Math.round(v * ((1 << this.bits[i]) - 1)) : 0;
       case How.Sysex:
-        return v > 0 ? Math.round(v * this.aux[i]) : 0;
+        return v > 0 ? Math.round(v * this.detail[i]) : 0;
       case How.Osc:
-        return v > 0 ? Math.round(v * this.aux[i]) : 0;
+        return v > 0 ? Math.round(v * this.detail[i]) : 0;
       case How.Pair:
         return v > 0 ? Math.round(v * 16_383) : 0;
       case How.Bend:
-        return v > 0 ? Math.round(v * ((1 << this.aux[i]) - 1)) : 0;
+        return v > 0 ? Math.round(v * ((1 << this.detail[i]) - 1)) : 0;
       case How.Ring:
-        return v >= 0 ? ringWire(v, this.aux[i]) : DARK_RING;
+        return v >= 0 ? ringWire(v, this.detail[i]) : DARK_RING;
       case How.StripMeter:
         return v > 0 ? Math.round(v * 12) : 0;
       default:
@@ -123,7 +123,7 @@ export class Sender extends SenderTable {
         return bytes.length;
       }
       case How.Pair: {
-        const lsbFirst = this.reversed[i] === 1;
+        const lsbFirst = this.lowFirst[i] === 1;
         buffer[at] = buffer[at + 3] = this.status[i];
         buffer[at + 1] = lsbFirst ? this.lsb[i] : this.number[i];
         buffer[at + 2] = lsbFirst ? lsb7(wire) : msb7(wire);
@@ -136,9 +136,9 @@ export class Sender extends SenderTable {
         const length = fine ? 12 : 9;
         for (let n = at; n < at + length; n += 3) buffer[n] = this.status[i];
         buffer[at + 1] = this.number[i];
-        buffer[at + 2] = msb7(this.aux[i]);
+        buffer[at + 2] = msb7(this.detail[i]);
         buffer[at + 4] = this.number[i] - 1;
-        buffer[at + 5] = lsb7(this.aux[i]);
+        buffer[at + 5] = lsb7(this.detail[i]);
         buffer[at + 7] = DATA_MSB;
         buffer[at + 8] = fine ? msb7(wire) : wire;
         if (fine) {
@@ -176,7 +176,7 @@ export class Sender extends SenderTable {
       case How.Sysex:
         return this.writeTemplate(this.templates.get(i) as Template, wire, buffer, at);
       case How.Bend: {
-        const bend = wire << (14 - this.aux[i]);
+        const bend = wire << (14 - this.detail[i]);
         buffer[at] = this.status[i];
         buffer[at + 1] = lsb7(bend);
         buffer[at + 2] = msb7(bend);
@@ -184,7 +184,7 @@ export class Sender extends SenderTable {
       }
       case How.StripMeter:
         buffer[at] = this.status[i];
-        buffer[at + 1] = (this.aux[i] << 4) | wire;
+        buffer[at + 1] = (this.detail[i] << 4) | wire;
         return 2;
       default:
         buffer[at] = this.status[i];

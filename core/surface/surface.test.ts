@@ -90,9 +90,11 @@ test('what a pattern writes it reads back, to one step of its resolution', () =>
     fc.property(valuePattern, fc.double({ min: 0, max: 1, noNaN: true }), (pattern, value) => {
       const receiver = decoderOf([pattern]);
       expect(read(receiver, write(pattern, value))).toBe(0);
-      expect(Math.abs(receiver.value - value)).toBeLessThanOrEqual(0.5 / topOf(pattern) + 1e-12);
+      expect(Math.abs(receiver.heard.value - value)).toBeLessThanOrEqual(
+        0.5 / topOf(pattern) + 1e-12,
+      );
       const sender = new Sender([pattern]);
-      expect(sender.wire(0, receiver.value)).toBe(sender.wire(0, value));
+      expect(sender.wire(0, receiver.heard.value)).toBe(sender.wire(0, value));
     }),
   );
 });
@@ -122,7 +124,7 @@ test('ticks come back as they went, and the other way round through a reversed e
         let sum = 0;
         new StreamParser({
           short: (packed) => {
-            if (receiver.accept(packed) === 0) sum += receiver.value;
+            if (receiver.accept(packed) === 0) sum += receiver.heard.value;
           },
           sysex: () => undefined,
         }).feed(write(pattern, ticks));
@@ -157,7 +159,7 @@ test('(N)RPN, 14-bit pairs and bends are those of a general MIDI library', () =>
       expect(write(pattern, value / 16_383)).toEqual(bytes);
       const receiver = decoderOf([pattern]);
       expect(read(receiver, bytes)).toBe(0);
-      expect(Math.round(receiver.value * 16_383)).toBe(value);
+      expect(Math.round(receiver.heard.value * 16_383)).toBe(value);
 
       const bend: Pattern = { type: 'pitchBend', channel: ch, bits: 14 };
       expect(write(bend, value / 16_383)).toEqual(written(GENERAL_MIDI.pitchBend(c, value)));
@@ -181,14 +183,14 @@ test('an NRPN is chosen by 99 and 98 and carried by 6 and 38; an RPN by 101 and 
   const receiver = decoderOf([nrpn]);
   expect(read(receiver, fromHex('b2 63 02 b2 62 2d b2 06 10 b2 26 00')!)).toBe(NO_MATCH);
   expect(read(receiver, fromHex('b2 62 2c b2 06 40 b2 26 00')!)).toBe(0);
-  expect(receiver.value).toBeCloseTo(8192 / 16383, 12);
+  expect(receiver.heard.value).toBeCloseTo(8192 / 16383, 12);
 });
 
 test('a pair never shows a half-new value', () => {
   const receiver = decoderOf([{ type: 'controllerPair', channel: 1, number: 7, lsb: 39 }]);
   expect(receiver.accept(0x40_07_b0)).toBeLessThan(0);
   expect(receiver.accept(0x00_27_b0)).toBe(0);
-  expect(receiver.value).toBeCloseTo(8192 / 16383, 12);
+  expect(receiver.heard.value).toBeCloseTo(8192 / 16383, 12);
 });
 
 test('a message that another control has is told, and the first keeps it', () => {

@@ -77,7 +77,7 @@ export class Actions {
     const wrap = acts[at + ActionColumn.Wrap] === 1;
     switch (op) {
       case Op.Bank:
-        if (services.bank.move(way * by)) this.round.aimAnew();
+        if (services.bank.move(way * by)) this.round.resolveAnew();
         return;
       case Op.LayerHold:
         if (this.holds.isHeld(action, slot)) return;
@@ -116,7 +116,7 @@ export class Actions {
         this.play(part, action);
         return;
       case Op.FocusPage:
-        if (this.matcher.turnFocusPage(slot, way * by, wrap)) this.round.aimAnew();
+        if (this.matcher.turnFocusPage(slot, way * by, wrap)) this.round.resolveAnew();
         return;
       case Op.Rondo:
         services.asked.push(by);

@@ -6,7 +6,7 @@ import { GestureAt, InputMode } from '../plan/part-plan.js';
 import type { Plan } from '../plan/plan.js';
 import type { Tables } from '../plan/tables.js';
 import type { RoundContext } from '../round-context.js';
-import type { Aims } from '../return/aims.js';
+import type { OutputTargets } from '../return/output-targets.js';
 import type { DueOuts } from '../return/due-outs.js';
 import type { Holds } from './holds.js';
 import type { LayerChanges } from './layer-changes.js';
@@ -22,7 +22,7 @@ const NEVER = -1;
 /** What it needs of the round. */
 interface Needs extends RoundContext {
   readonly actions: Actions;
-  readonly aims: Aims;
+  readonly targets: OutputTargets;
   readonly dueOuts: DueOuts;
   readonly holds: Holds;
   readonly layerChanges: LayerChanges;
@@ -119,12 +119,12 @@ export class Hands implements GestureSink {
       register[Register.Before] = this.hand[part];
       this.hand[part] = register[Register.Value];
       const motor = parts[at + PartColumn.Motor];
-      if (motor >= 0) this.round.dueOuts.mark(motor);
+      if (motor >= 0) this.round.dueOuts.add(motor);
     }
     if (mode !== InputMode.Touch) {
       const text = parts[at + PartColumn.Text];
-      if (text >= 0) this.round.aims.pickText(text, parts[at + PartColumn.TextSource]);
-      this.round.aims.touched(part, parts[at + PartColumn.Link]);
+      if (text >= 0) this.round.targets.pickText(text, parts[at + PartColumn.TextSource]);
+      this.round.targets.touched(part, parts[at + PartColumn.Link]);
     }
     if (cables.isWatching) cables.moved();
     if (isButton) {
@@ -201,14 +201,14 @@ export class Hands implements GestureSink {
     for (let gesture = 0; gesture < GestureAt.Count; gesture++) {
       const binding = this.matcher.resolve(part, gesture, this.services.bank.start);
       settled[at + gesture] = binding < 0 ? NEVER : binding;
-      if (binding >= 0) this.aim(binding);
+      if (binding >= 0) this.resolve(binding);
       if (binding >= 0 ? best < 0 : best < 0 && binding < best) best = binding;
     }
     return best;
   }
 
   /** Settles which functions a binding means, as bank and focus are at the press. */
-  private aim(binding: number): void {
+  private resolve(binding: number): void {
     const { acts, bindings } = this.tables;
     const row = binding * BindingColumn.Width;
     const first = bindings[row + BindingColumn.First];
@@ -270,7 +270,7 @@ export class Hands implements GestureSink {
       this.round.touches.finger(partner, NEVER, false);
     }
     const motor = parts[at + PartColumn.Motor];
-    if (motor >= 0) this.round.dueOuts.mark(motor);
+    if (motor >= 0) this.round.dueOuts.add(motor);
   }
 
   /** Lets go of a part whatever it does: its device is gone, or everything is to stop. */
@@ -358,6 +358,6 @@ export class Hands implements GestureSink {
     const touch = this.tables.parts[part * PartColumn.Width + PartColumn.Partner];
     if (touch >= 0) return down[touch] !== 0;
     const motor = this.tables.parts[part * PartColumn.Width + PartColumn.Motor];
-    return hand[part] >= 0 && this.clock[0] < movedAt[part] + this.round.aims.motorWaits[motor];
+    return hand[part] >= 0 && this.clock[0] < movedAt[part] + this.round.targets.motorWaits[motor];
   }
 }

@@ -1,4 +1,4 @@
-import { NO_AUX, NO_MATCH, type LinkDecoder } from '@rondo/core/surface';
+import { NO_EXTRA, NO_MATCH, type LinkDecoder } from '@rondo/core/surface';
 import {
   CLOCK,
   CONTINUE,
@@ -57,8 +57,8 @@ export class Hearing implements Messages {
   // By link, side by side, so that the hot path reaches them in one step.
   private readonly isSurface: Uint8Array;
   private readonly paged: Uint8Array;
-  private readonly aux: Int8Array;
-  private readonly played: readonly (Uint8Array | null)[];
+  private readonly extra: Int8Array;
+  private readonly musicalNotes: readonly (Uint8Array | null)[];
   private readonly first: Int32Array;
 
   constructor(private readonly round: Needs) {
@@ -75,8 +75,8 @@ export class Hearing implements Messages {
     this.pages = round.pages;
     this.isSurface = Uint8Array.from(links, ({ kind }) => (kind === 'surface' ? 1 : 0));
     this.paged = Uint8Array.from(links, ({ senders }) => (senders.length > 1 ? 1 : 0));
-    this.aux = round.beliefs.aux;
-    this.played = links.map(({ played }) => played);
+    this.extra = round.beliefs.extra;
+    this.musicalNotes = links.map(({ musicalNotes }) => musicalNotes);
     this.first = Int32Array.from(links, ({ firstTarget }) => firstTarget);
   }
 
@@ -93,7 +93,7 @@ export class Hearing implements Messages {
     if (this.paged[link] === 1 && decoder.page !== this.pages[link])
       this.round.turnPage(link, decoder.page);
     if (this.isSurface[link] === 1) {
-      if (decoder.wasChosenAway) this.chosenAway(link, target, packed, decoder);
+      if (decoder.heard.wasChosenAway) this.chosenAway(link, target, packed, decoder);
       else this.fromSurface(link, target, packed, decoder);
     }
     // A program may well send back what it was told; what it never sends by itself is an echo.
@@ -109,8 +109,8 @@ export class Hearing implements Messages {
   overdue(link: number): void {
     const decoder = this.decoders[link];
     for (let target = decoder.takeOverdue(); target !== NO_MATCH; target = decoder.takeOverdue()) {
-      const packed = decoder.firstHalf;
-      decoder.firstHalf = 0;
+      const packed = decoder.heard.firstHalf;
+      decoder.heard.firstHalf = 0;
       if (target < 0) this.round.passOn.half(link, packed);
       else if (this.isSurface[link] === 1) this.fromSurface(link, target, packed, decoder);
       else this.fromHost(this.first[link] + target, decoder);
@@ -150,20 +150,21 @@ export class Hearing implements Messages {
       if (this.tables.parts[part * PartColumn.Width + PartColumn.Motor] >= 0) {
         // A motor that tells where it has gone is no hand.
         // Of what comes in two halves both were sent: of one alone many places have the same.
-        const isWhole = decoder.firstHalf === 0 || watch.wasSent(link, decoder.firstHalf);
+        const isWhole =
+          decoder.heard.firstHalf === 0 || watch.wasSent(link, decoder.heard.firstHalf);
         if (!this.round.motors.isInHand(part) && isWhole && watch.wasSent(link, packed)) return;
       } else if (watch.cameRound(link, packed)) {
         this.round.letGoOfSurface(link);
         return;
       }
     }
-    this.context.short(packed, decoder.firstHalf);
+    this.context.short(packed, decoder.heard.firstHalf);
     let disposition = Disposition.Unmatched;
     if (part >= 0) {
-      this.register[Register.Value] = decoder.value;
-      if (this.isPlayed(link, packed)) {
+      this.register[Register.Value] = decoder.heard.value;
+      if (this.isMusic(link, packed)) {
         log?.hand(part, this.context, this.services.clock, false);
-        this.round.stop(part, Stop.Played);
+        this.round.stop(part, Stop.Music);
       } else disposition = this.hands.touched(part);
     } else if (target === NO_MATCH) {
       if (this.heardOn[link] >= 0 && this.isOfAnother(link, packed)) return;
@@ -171,7 +172,7 @@ export class Hearing implements Messages {
     } else {
       // The release of a note that is a tick ends what its press has begun elsewhere, and is nothing else.
       if (isNote(packed)) this.round.passOn.short(link, packed, 0, Disposition.Consumed);
-      else if (!decoder.holdsHalf) this.round.passOn.half(link, packed);
+      else if (!decoder.heard.keepsHalf) this.round.passOn.half(link, packed);
       return;
     }
     this.round.passOn.short(link, packed, this.context.firstHalf, disposition);
@@ -187,39 +188,37 @@ export class Hearing implements Messages {
 
   /** What was said of one parameter acts when another is chosen; the choice is passed on by itself. */
   private chosenAway(link: number, target: number, packed: number, decoder: LinkDecoder): void {
-    const waited = decoder.firstHalf;
-    decoder.firstHalf = 0;
+    const waited = decoder.heard.firstHalf;
+    decoder.heard.firstHalf = 0;
     this.fromSurface(link, target, waited, decoder);
     this.round.passOn.half(link, packed);
   }
 
-  private isPlayed(link: number, packed: number): boolean {
-    const played = this.played[link];
+  private isMusic(link: number, packed: number): boolean {
+    const notes = this.musicalNotes[link];
     const isNote = (packed & 0xf0) <= 0xa0;
-    return (
-      isNote && played !== null && played[((packed & 0x0f) << 7) | ((packed >> 8) & 0x7f)] === 1
-    );
+    return isNote && notes !== null && notes[((packed & 0x0f) << 7) | ((packed >> 8) & 0x7f)] === 1;
   }
 
   /** A host has told a value, a character of its time, or a meter's overload. */
   private fromHost(slot: number, decoder: LinkDecoder): void {
     const { reports } = this.round;
-    if (decoder.cell >= 0) {
+    if (decoder.heard.cell >= 0) {
       const { link } = this.plan.slots[slot];
       reports.text(slot, decoder.textAt(slot - this.first[link]));
       return;
     }
-    const { aux } = decoder;
-    const known = this.aux;
-    if (aux !== NO_AUX || known[slot] !== NO_AUX) {
+    const { extra } = decoder.heard;
+    const known = this.extra;
+    if (extra !== NO_EXTRA || known[slot] !== NO_EXTRA) {
       const isMeter = this.plan.slots[slot].fn.kind === 'meter';
-      if (!isMeter || aux !== NO_AUX) known[slot] = aux;
-      if (isMeter && aux !== NO_AUX) {
-        this.round.subscriptions.mark(slot);
+      if (!isMeter || extra !== NO_EXTRA) known[slot] = extra;
+      if (isMeter && extra !== NO_EXTRA) {
+        this.round.subscriptions.changed(slot);
         return;
       }
     }
-    this.register[Register.Value] = decoder.value;
+    this.register[Register.Value] = decoder.heard.value;
     reports.value(slot);
   }
 
@@ -259,7 +258,7 @@ export class Hearing implements Messages {
     this.context.long(bytes, from, to);
     let disposition = Disposition.Unmatched;
     if (target >= 0) {
-      this.register[Register.Value] = decoder.value;
+      this.register[Register.Value] = decoder.heard.value;
       disposition = this.hands.touched(this.first[link] + target);
     } else this.services.log?.stray(link, bytes[from], this.services.clock[0]);
     this.round.passOn.fromSysex(link, disposition, bytes, from, to);

@@ -32,7 +32,7 @@ export class LayerChanges {
       const on = active[changed] === 0;
       active[changed] = on ? 1 : 0;
       this.setOwn(layers[changed].slot, on);
-      this.round.aimAnew();
+      this.round.resolveAnew();
       const { register } = this.round.services.context;
       const { first, count } = on ? layers[changed].enter : layers[changed].leave;
       const value = register[Register.Value];

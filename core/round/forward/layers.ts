@@ -1,11 +1,11 @@
 import type { State } from '../live/state.js';
 import type { LayerPlan } from '../plan/binding-plan.js';
 
-/** Which layers are on and why: latched, held, or by an onboard page. The first layer always is. */
+/** Which layers are on and why: latched, holds, or by an onboard page. The first layer always is. */
 export class Layers {
   readonly latched: Uint8Array;
   /** How many controls hold each. */
-  private readonly held: Uint8Array;
+  private readonly holds: Uint8Array;
   private readonly paged: Uint8Array;
 
   constructor(
@@ -13,7 +13,7 @@ export class Layers {
     state: State,
   ) {
     this.latched = state.latched;
-    this.held = state.layerHolds;
+    this.holds = state.layerHolds;
     this.paged = state.paged;
   }
 
@@ -43,11 +43,11 @@ export class Layers {
   }
 
   hold(layer: number): void {
-    if (this.held[layer] < 255) this.held[layer]++;
+    if (this.holds[layer] < 255) this.holds[layer]++;
   }
 
   release(layer: number): void {
-    if (this.held[layer] > 0) this.held[layer]--;
+    if (this.holds[layer] > 0) this.holds[layer]--;
   }
 
   /** Latches the next layer of a list, or the previous one; at the end it stops, or goes on at the other. */
@@ -70,12 +70,12 @@ export class Layers {
   /** Whether a layer is on now. A held one of a radio group stands in for the latched one. */
   isOn(layer: number): boolean {
     const { group, page } = this.plans[layer];
-    if (layer === 0 || this.held[layer] > 0) return true;
+    if (layer === 0 || this.holds[layer] > 0) return true;
     if (page) return this.paged[layer] === 1;
     if (this.latched[layer] === 0) return false;
     if (group < 0) return true;
     for (let other = 0; other < this.plans.length; other++)
-      if (this.held[other] > 0 && this.plans[other].group === group) return false;
+      if (this.holds[other] > 0 && this.plans[other].group === group) return false;
     return true;
   }
 }

@@ -102,8 +102,8 @@ export class MessagesOut {
   play(part: number, action: number): boolean {
     const { action: said, link } = this.plan.actions[action];
     if (said.do !== 'notes' || !this.canSend(part, link)) return false;
-    const played = Math.round(this.context.register[Register.Value] * 127);
-    const velocity = said.velocity ?? Math.max(1, Math.min(127, played));
+    const strength = Math.round(this.context.register[Register.Value] * 127);
+    const velocity = said.velocity ?? Math.max(1, Math.min(127, strength));
     const status = NOTE_ON | (said.channel - 1);
     for (const note of said.notes) {
       this.round.notes.press(link, said.channel - 1, note);

@@ -18,16 +18,16 @@ export class Notes {
   /** One lets go; true where it was the last. */
   release(link: number, channel: number, note: number): boolean {
     const at = link * KEYS + channel * 128 + note;
-    const held = this.holds[at];
-    if (held > 0) this.holds[at]--;
-    return held === 1;
+    const count = this.holds[at];
+    if (count > 0) this.holds[at]--;
+    return count === 1;
   }
 
   /** The bytes that end all notes of a link. */
   silence(link: number): number[] {
     const bytes: number[] = [];
-    this.holds.subarray(link * KEYS, (link + 1) * KEYS).forEach((held, at) => {
-      if (held > 0) bytes.push(NOTE_ON | (at >> 7), at & 0x7f, 0);
+    this.holds.subarray(link * KEYS, (link + 1) * KEYS).forEach((count, at) => {
+      if (count > 0) bytes.push(NOTE_ON | (at >> 7), at & 0x7f, 0);
     });
     return bytes;
   }

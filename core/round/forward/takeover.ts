@@ -110,11 +110,11 @@ export class Takeovers {
     this.met[action] = slot;
     const top = Math.max(r[TakeoverAt.Low], r[TakeoverAt.High]);
     const bottom = Math.min(r[TakeoverAt.Low], r[TakeoverAt.High]);
-    const held = now > top ? top : now < bottom ? bottom : now;
+    const clamped = now > top ? top : now < bottom ? bottom : now;
     if (
       wanted >= top ||
       wanted <= bottom ||
-      Math.abs(held - (before < 0 ? wanted : before)) <= SAME
+      Math.abs(clamped - (before < 0 ? wanted : before)) <= SAME
     ) {
       this.sent[action] = wanted;
       return;
@@ -126,10 +126,10 @@ export class Takeovers {
       return;
     }
     if (wanted > before)
-      r[TakeoverAt.Wanted] = held + ((wanted - before) * (top - held)) / (top - before);
+      r[TakeoverAt.Wanted] = clamped + ((wanted - before) * (top - clamped)) / (top - before);
     else if (wanted < before)
-      r[TakeoverAt.Wanted] = held - ((before - wanted) * (held - bottom)) / (before - bottom);
-    else r[TakeoverAt.Wanted] = held;
+      r[TakeoverAt.Wanted] = clamped - ((before - wanted) * (clamped - bottom)) / (before - bottom);
+    else r[TakeoverAt.Wanted] = clamped;
     // Rounding must not carry it over an end.
     r[TakeoverAt.Wanted] = Math.max(bottom, Math.min(top, r[TakeoverAt.Wanted]));
     this.sent[action] = r[TakeoverAt.Wanted];

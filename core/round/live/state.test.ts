@@ -7,13 +7,22 @@ import { stockLibrary } from '../../testing/random-room.js';
  * that is neither here nor in the table of live state, nor a service, is one that an edit would forget.
  */
 const DERIVED: Readonly<Record<string, readonly string[]>> = {
-  Aims: ['aimed', 'hooks', 'loneOuts', 'motorGaps', 'motorWaits', 'shapers', 'showing', 'stale'],
+  OutputTargets: [
+    'hooks',
+    'motorGaps',
+    'motorWaits',
+    'resolved',
+    'shapers',
+    'showing',
+    'stale',
+    'striplessOuts',
+  ],
   Beliefs: ['deadline'],
   Causes: ['first', 'next', 'when', 'running'],
   DueOuts: ['due', 'firstDue'],
   Fingers: ['deadline'],
   Gestures: ['deadline'],
-  Hearing: ['first', 'isSurface', 'paged', 'played'],
+  Hearing: ['first', 'isSurface', 'musicalNotes', 'paged'],
   Lights: ['due', 'value'],
   Matcher: ['focusFirst', 'truth'],
   MessagesOut: ['scratch', 'textRules'],
@@ -22,7 +31,7 @@ const DERIVED: Readonly<Record<string, readonly string[]>> = {
   PassOn: ['routes'],
   Refresh: ['outCount'],
   Rendering: ['beside', 'fitting', 'seen'],
-  Round: ['aimsStale', 'conditionsStale', 'renders', 'writes'],
+  Round: ['targetsStale', 'conditionsStale', 'renders', 'writes'],
   Sight: ['count'],
   Subscriptions: ['firstHook', 'hookSlot', 'nextHook'],
   Takeovers: ['how', 'register', 'tolerance'],

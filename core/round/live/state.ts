@@ -96,7 +96,7 @@ export const STATE = {
   value: reals('slot'),
   know: bytes('slot'),
   text: things('slot', () => ''),
-  aux: smalls('slot', { fill: -1 }),
+  extra: smalls('slot', { fill: -1 }),
   /** What was sent last: as it was wanted, as a whole number on the wire, and when. */
   sentValue: reals('slot'),
   sentWire: wholes('slot'),
@@ -112,7 +112,7 @@ export const STATE = {
   heard: reals('slot', { fill: -1 }),
   isDoubted: bytes('slot'),
   doubtedSlots: list('slot'),
-  played: reals('slot', { fill: NaN }),
+  supposed: reals('slot', { fill: NaN }),
   slotHolds: bytes('slot'),
   fingerUntil: reals('slot', { fill: -1 }),
   timedFingers: list('slot'),

@@ -2,7 +2,7 @@ import { SELECTED, addressOf } from '@rondo/core/host';
 import type { Action, Behaviour } from '@rondo/core/profile';
 import type { Feeling } from '@rondo/core/surface';
 import { readMessage, readOscTemplate, type OscTemplate, type Template } from '@rondo/core/wire';
-import { NOWHERE, aimAt, conditionsOf } from './aims.js';
+import { NOWHERE, resolveAim, conditionsOf } from './aims.js';
 import { mismatchOf } from './can-work.js';
 import type { PlanDraft } from './draft.js';
 import { destination } from './routes.js';
@@ -59,7 +59,7 @@ export function actionPlan(
   };
   switch (action.do) {
     case 'function': {
-      aim = aimAt(draft, action.host, action.function, action.scope);
+      aim = resolveAim(draft, action.host, action.function, action.scope);
       link = draft.linkIndex.get(`host:${action.host}`) ?? -1;
       shaper = shaperOf(on?.clicks ? shapeWithClick(action.shape) : action.shape);
       draft.clamped += shaper.clamped;

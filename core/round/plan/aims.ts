@@ -8,7 +8,7 @@ import type { Broken } from './binding-plan.js';
 export const NOWHERE: Aim = { base: -1, offset: -1, strips: 0 };
 
 /** Where a function of a host is found; null where there is none such. */
-export function aimAt(
+export function resolveAim(
   draft: PlanDraft,
   host: string,
   functionId: string,
@@ -54,7 +54,7 @@ export function conditionsOf(
         draft.say({ ...of, what: 'layer', why: 'A condition names a layer that is not there.' });
     } else {
       const { host, function: fn, scope, is } = condition;
-      aim = aimAt(draft, host, fn, scope);
+      aim = resolveAim(draft, host, fn, scope);
       if (is === 'atLeast' || is === 'below') value = draft.share(condition.value ?? 0.5);
       if (!aim)
         draft.say({
@@ -70,14 +70,14 @@ export function conditionsOf(
   return plans;
 }
 
-export function targetAim(
+export function resolveTarget(
   draft: PlanDraft,
   target: Target,
   of: Omit<Broken, 'what' | 'why'>,
 ): Aim | null {
   if ('host' in target) {
     const { host, function: fn, scope } = target as Extract<Target, { function: string }>;
-    const aim = aimAt(draft, host, fn, scope);
+    const aim = resolveAim(draft, host, fn, scope);
     if (!aim)
       draft.say({
         ...of,

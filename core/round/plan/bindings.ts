@@ -1,7 +1,7 @@
 import { GESTURES, type Binding } from '@rondo/core/profile';
 import { PART_NAMES, feelKindOf, type FeelKind, type FeelSettings } from '@rondo/core/surface';
 import { type ActsOn, addActions, groupNumber, litRange, shownAction } from './actions.js';
-import { aimAt, conditionsOf } from './aims.js';
+import { resolveAim, conditionsOf } from './aims.js';
 import { rankCandidates } from './candidates.js';
 import type { PlanDraft } from './draft.js';
 import { NO_CONTROL, feelOfBinding } from './feel-of-binding.js';
@@ -98,7 +98,9 @@ export function* compileBindings(
     const action = shown >= 0 ? draft.actions[shown] : null;
     const target = action?.action.do === 'function' ? action.action : null;
     const other = (fn: string) =>
-      target && action?.aim?.strips !== FOCUS ? aimAt(draft, target.host, fn, target.scope) : null;
+      target && action?.aim?.strips !== FOCUS
+        ? resolveAim(draft, target.host, fn, target.scope)
+        : null;
     const index = bindings.length;
     if (at >= own) base.add(index);
     // Written out, and not spread: a spread makes the slower kind of object, and there are thousands.
@@ -123,7 +125,7 @@ export function* compileBindings(
     if (when === null) continue;
     if (binding.cause) {
       const { host, function: fn, scope } = binding.cause;
-      const aim = aimAt(draft, host, fn, scope);
+      const aim = resolveAim(draft, host, fn, scope);
       if (aim) causes.push({ binding: index, aim, when: binding.cause.when });
       else
         draft.say({

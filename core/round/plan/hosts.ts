@@ -101,7 +101,7 @@ export function addHosts(draft: PlanDraft): void {
         bytesPerSecond: model.bytesPerSecond,
         map,
         senders: [sender],
-        played: null,
+        musicalNotes: null,
         ask: model.ask && unit === 0 ? Uint8Array.from(model.ask) : null,
         unit,
         isOsc,

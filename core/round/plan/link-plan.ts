@@ -22,7 +22,7 @@ export interface Link {
   /** Writes its messages, by output of a surface, by slot of a host; one for each onboard page. */
   readonly senders: readonly Sender[];
   /** Notes that are played and never command: 1 at channel × 128 + note, channels from 0; null where there are none. */
-  readonly played: Uint8Array | null;
+  readonly musicalNotes: Uint8Array | null;
   /** Message that makes a host report everything. */
   readonly ask: Uint8Array | null;
   /** The unit of a host that it is, from 0; 0 for a surface. */

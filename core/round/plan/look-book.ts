@@ -128,12 +128,12 @@ export class LookBook {
 }
 
 /** What a display in no strip shows where nobody says otherwise: the layer, and what was moved last; a counter the time. */
-const LONE: ReturnSettings = { upper: '{layer}', lower: '{control} {value}' };
+const STRIPLESS: ReturnSettings = { upper: '{layer}', lower: '{control} {value}' };
 const COUNTER: ReturnSettings = { upper: '{time}', lower: '{tempo}' };
 
-function usualOf({ lone, control, part }: OutPlan): ReturnSettings | undefined {
+function usualOf({ isStripless, control, part }: OutPlan): ReturnSettings | undefined {
   if (control.takes[part]?.type === 'digits') return COUNTER;
-  return lone ? LONE : undefined;
+  return isStripless ? STRIPLESS : undefined;
 }
 
 const NO_TEXT: readonly RulePiece[] = [];

@@ -31,7 +31,7 @@ export interface OutPlan {
   /** A lower text line has two and shows the one moved last. */
   readonly sources: readonly Source[];
   /** A display that stands in no strip: it shows what was moved last on its surface. */
-  readonly lone: boolean;
+  readonly isStripless: boolean;
   /** What shows here beside its own control, the highest layer first: showings as bindings that nothing triggers. */
   readonly showings: readonly ShownHere[];
 }

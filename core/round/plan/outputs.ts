@@ -79,7 +79,7 @@ export function outPlans(
         falls: takes?.type === 'stripMeter',
         mover: part === 'motor' ? (parts.partAt(id, control.id, 'value') ?? -1) : -1,
         sources: sourcesOf(part, control, strips.get(`${id}/${control.strip ?? ''}`), at),
-        lone: control.takes[part]?.type === 'text' && control.strip === undefined,
+        isStripless: control.takes[part]?.type === 'text' && control.strip === undefined,
         showings: shownAt.get(firstOut + local) ?? NO_SHOWINGS,
       });
     });

@@ -4,7 +4,7 @@ import type { Plan } from './plan.js';
 import type { UntabledPlan } from './untabled-plan.js';
 
 /** A link as those know it who only look at a plan. */
-export type PlainLink = Omit<Link, 'map' | 'senders' | 'played'>;
+export type PlainLink = Omit<Link, 'map' | 'senders' | 'musicalNotes'>;
 /** An action as those know it who only look at a plan. */
 export type PlainAction = Omit<ActionPlan, 'shaper' | 'message' | 'osc'>;
 
@@ -22,7 +22,9 @@ export function plainOf(plan: Plan): PlainPlan {
   const { tables: _, links, actions, ...plain } = plan;
   return {
     ...plain,
-    links: links.map(({ map: _map, senders: _senders, played: _played, ...link }) => link),
+    links: links.map(
+      ({ map: _map, senders: _senders, musicalNotes: _musicalNotes, ...link }) => link,
+    ),
     actions: actions.map(({ shaper: _shaper, message: _message, osc: _osc, ...action }) => action),
   };
 }

@@ -1,7 +1,7 @@
 import type { OutputRef, Scope } from '@rondo/core/profile';
 import { STANDS_IN } from '@rondo/core/profile';
 import { PART_NAMES, type ReturnSettings } from '@rondo/core/surface';
-import { aimAt, conditionsOf, targetAim } from './aims.js';
+import { resolveAim, conditionsOf, resolveTarget } from './aims.js';
 import type { PlanDraft } from './draft.js';
 import type { SurfaceParts } from './surfaces.js';
 import { usualReturns } from './look-book.js';
@@ -56,14 +56,14 @@ export function compileShowings(
     const of = { binding: '', layer: shows.layer, showing: key };
     const layer = draft.layerIndex.get(shows.layer);
     const when = conditionsOf(draft, shows.when, of);
-    const aim = targetAim(draft, shows.shows, of);
+    const aim = resolveTarget(draft, shows.shows, of);
     if (layer === undefined)
       draft.say({ ...of, what: 'layer', why: 'A showing is on a layer that is not there.' });
     if (layer === undefined || when === null || !aim) continue;
     const target = 'host' in shows.shows ? shows.shows : null;
     const other = (fn: string) =>
       target && aim.strips !== FOCUS
-        ? aimAt(draft, target.host as string, fn, target.scope as Scope)
+        ? resolveAim(draft, target.host as string, fn, target.scope as Scope)
         : null;
     const binding = bindings.length;
     bindings.push(

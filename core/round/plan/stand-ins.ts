@@ -1,6 +1,6 @@
 import { standsInBindings, type Binding, type OutputRef } from '@rondo/core/profile';
 import type { Surface } from '@rondo/core/surface';
-import { aimAt } from './aims.js';
+import { resolveAim } from './aims.js';
 import type { PlanDraft } from './draft.js';
 import type { Aim } from './aim.js';
 
@@ -26,7 +26,7 @@ export function standInsOf(
       return surface ? [{ binding, surface }] : [];
     }),
     shown: shown.flatMap(({ out, target }) => {
-      const aim = aimAt(draft, target.host, target.function, target.scope);
+      const aim = resolveAim(draft, target.host, target.function, target.scope);
       return aim ? [{ out, aim }] : [];
     }),
   };

@@ -154,14 +154,13 @@ export function keysOf(wiring: Wiring, id: string) {
 }
 
 /** Notes that are played and never command, as 1 at channel × 128 + note; null where there are none. */
-function playedNotes(roles: Roles | undefined): Uint8Array | null {
+function musicalNotes(roles: Roles | undefined): Uint8Array | null {
   if (!roles || roles.notes.length === 0) return null;
-  const played = new Uint8Array(16 * 128);
+  const notes = new Uint8Array(16 * 128);
   for (const { channel, from, to } of roles.notes)
     for (let at = 0; at < 16; at++)
-      if (channel === null || channel === at + 1)
-        played.fill(1, at * 128 + from, at * 128 + to + 1);
-  return played;
+      if (channel === null || channel === at + 1) notes.fill(1, at * 128 + from, at * 128 + to + 1);
+  return notes;
 }
 
 /** The surfaces of a profile, and where their parts stand among those of all. */
@@ -221,7 +220,7 @@ export function addSurfaces(draft: PlanDraft): SurfaceParts {
       bytesPerSecond: surface.device.bytesPerSecond,
       map: wiring.map,
       senders: wiring.senders,
-      played: playedNotes(roles),
+      musicalNotes: musicalNotes(roles),
       ask: null,
       unit: 0,
       isOsc: speaksOsc(surface),

@@ -27,7 +27,7 @@ export class Beliefs {
   readonly know: Uint8Array;
   readonly text: string[];
   /** What came with the value: a ring's form and centre lamp, a meter's overload; −1 for nothing. */
-  readonly aux: Int8Array;
+  readonly extra: Int8Array;
   /** The whole number that was last sent for a value. */
   readonly sentWire: Int32Array;
   /** The whole number for which a host has it: as it was told last, or as it tells. */
@@ -56,7 +56,7 @@ export class Beliefs {
     this.value = state.value;
     this.know = state.know;
     this.text = state.text;
-    this.aux = state.aux;
+    this.extra = state.extra;
     this.sentWire = state.sentWire;
     this.standsWire = state.standsWire;
     this.sentValue = state.sentValue;
@@ -173,7 +173,7 @@ export class Beliefs {
   forget(slot: number): void {
     this.know[slot] = Know.Unknown;
     this.text[slot] = '';
-    this.aux[slot] = -1;
+    this.extra[slot] = -1;
     this.heard[slot] = NOTHING_HEARD;
     this.isOurs[slot] = 0;
     this.toldBefore[slot] = NaN;

@@ -67,14 +67,14 @@ export class DueOuts {
   }
 
   /** What an output shows has changed. A motor with a finger on it is told of that when the finger is gone. */
-  markChanged(out: number): void {
+  addChanged(out: number): void {
     const mover = this.outs[out * OutputColumn.Width + OutputColumn.Mover];
     const touch = mover < 0 ? -1 : this.parts[mover * PartColumn.Width + PartColumn.Partner];
-    if (touch < 0 || this.down[touch] === 0) this.mark(out);
+    if (touch < 0 || this.down[touch] === 0) this.add(out);
   }
 
   /** An output is due. */
-  mark(out: number): void {
+  add(out: number): void {
     const at = out * OutputColumn.Width;
     const box = this.outboxes[this.outs[at + OutputColumn.Link]];
     if (!box.open) return;
@@ -86,7 +86,7 @@ export class DueOuts {
   }
 
   /** An output is due when all others have gone out. */
-  markLast(out: number): void {
+  addLast(out: number): void {
     const at = out * OutputColumn.Width;
     const box = this.outboxes[this.outs[at + OutputColumn.Link]];
     if (box.open) box.mark(this.outs[at + OutputColumn.Local], LAST_PRIORITY);
@@ -138,7 +138,7 @@ export class DueOuts {
       if (this.isWaiting[out] === 0) this.due.push(out);
     }
     this.waiting.count = kept;
-    for (const out of this.due) this.mark(out);
+    for (const out of this.due) this.add(out);
     this.due.length = 0;
   }
 

@@ -21,7 +21,7 @@ const BLINK_HALF = 250_000;
 const PULSE_EVERY = 1_000_000 / (2 * PULSE_STEPS);
 
 /** What an output shows now: its rule, the slot, the binding, and its place where it is one of a row. */
-export interface Aimed {
+export interface ResolvedOutput {
   readonly rule: OutRule;
   readonly slot: number;
   readonly binding: number;
@@ -73,7 +73,7 @@ export class Lights {
   }
 
   /** What goes over the wire for a light now. */
-  wire(out: number, { rule, slot, binding, shown }: Aimed): number {
+  wire(out: number, { rule, slot, binding, shown }: ResolvedOutput): number {
     const light = rule.light;
     if (!light) return 0;
     const dark = light.states[LightState.Off].wires[0];
@@ -151,7 +151,7 @@ export class Lights {
   }
 
   /** When the peak of a row ends, µs; Infinity where none is held. */
-  peakEnd({ binding, rule, shown, slot }: Aimed): number {
+  peakEnd({ binding, rule, shown, slot }: ResolvedOutput): number {
     if (!shown || shown.place < 0 || rule.peak === 0 || slot < 0) return Infinity;
     if (!this.sight.see(slot, this.value, 0) || this.peaks[binding] <= this.value[0])
       return Infinity;
@@ -215,8 +215,8 @@ export class Lights {
       if (this.motion[items[i]] >= LightMotion.Beat) this.noteNext(items[i]);
   }
 
-  /** Time has come for lights that move; `mark` is told each, and whether it can wait for everything else. */
-  advance(mark: (out: number, canWait: boolean) => void): void {
+  /** Time has come for lights that move; `tell` is told each, and whether it can wait for everything else. */
+  advance(tell: (out: number, canWait: boolean) => void): void {
     if (this.clock[0] < this.due[0]) return;
     const { items, count } = this.moving;
     let kept = 0;
@@ -229,7 +229,7 @@ export class Lights {
       }
       items[kept++] = out;
       this.noteNext(out);
-      mark(out, this.motion[out] === LightMotion.Pulse);
+      tell(out, this.motion[out] === LightMotion.Pulse);
     }
     this.moving.count = kept;
   }

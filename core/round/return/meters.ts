@@ -4,7 +4,7 @@ import { LONG_AGO, type State } from '../live/state.js';
 import { OutputColumn } from '../plan/columns.js';
 import type { Tables } from '../plan/tables.js';
 import type { RoundContext } from '../round-context.js';
-import type { Aims } from './aims.js';
+import type { OutputTargets } from './output-targets.js';
 import type { DueOuts } from './due-outs.js';
 import type { Sight } from './sight.js';
 
@@ -15,7 +15,7 @@ const OVERLOAD_STAYS = 2_000_000;
 
 /** What it needs of the round. */
 interface Needs extends RoundContext {
-  readonly aims: Aims;
+  readonly targets: OutputTargets;
   readonly dueOuts: DueOuts;
   readonly sight: Sight;
 }
@@ -26,7 +26,7 @@ export class Meters {
   private readonly state: State;
   private readonly services: EngineServices;
   private readonly senders: readonly Sender[];
-  private readonly aims: Aims;
+  private readonly targets: OutputTargets;
   private readonly dueOuts: DueOuts;
   private readonly sight: Sight;
   private readonly level = new Float64Array(1);
@@ -45,7 +45,7 @@ export class Meters {
     this.topAt = round.state.topAt;
     this.services = round.services;
     this.senders = round.senders;
-    this.aims = round.aims;
+    this.targets = round.targets;
     this.dueOuts = round.dueOuts;
     this.sight = round.sight;
   }
@@ -76,7 +76,7 @@ export class Meters {
   /** The highest place and the overload are a function's: they do not come along where another one is shown. */
   private startAnew(out: number): void {
     const { meterSlot, meterPeak } = this.state;
-    const { slot } = this.aims.aimed[out];
+    const { slot } = this.targets.resolved[out];
     if (meterSlot[out] === slot) return;
     meterSlot[out] = slot;
     meterPeak[out] = -1;
@@ -99,8 +99,8 @@ export class Meters {
     bufferAt: number,
   ): number {
     const { overloads: overload, topAt } = this;
-    const { slot, rule } = this.aims.aimed[out];
-    const told = slot < 0 ? -1 : this.round.beliefs.aux[slot];
+    const { slot, rule } = this.targets.resolved[out];
+    const told = slot < 0 ? -1 : this.round.beliefs.extra[slot];
     const now = this.services.clock[0];
     const shows = slot >= 0 && rule.feedback;
     if (shows && told < 0 && this.sight.see(slot, this.level, 0) && this.level[0] >= 1) {
@@ -118,7 +118,7 @@ export class Meters {
 
   /** A meter whose highest place stays is told it again, as often as the surface lets it fall. */
   private withPeak(out: number, wire: number): number {
-    const { peak } = this.aims.aimed[out].rule;
+    const { peak } = this.targets.resolved[out].rule;
     if (peak === 0) return wire;
     const { meterPeak, meterPeakAt } = this.state;
     const now = this.services.clock[0];

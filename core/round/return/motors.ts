@@ -7,7 +7,7 @@ import { NOTHING } from '../plan/shaper.js';
 import type { Tables } from '../plan/tables.js';
 import type { RoundContext } from '../round-context.js';
 import type { Hands } from '../forward/hands.js';
-import type { Aims } from './aims.js';
+import type { OutputTargets } from './output-targets.js';
 import type { DueOuts } from './due-outs.js';
 import type { Sight } from './sight.js';
 
@@ -27,7 +27,7 @@ const HALF_STEP = 1 / 2_046;
 
 /** What it needs of the round. */
 interface Needs extends RoundContext {
-  readonly aims: Aims;
+  readonly targets: OutputTargets;
   readonly dueOuts: DueOuts;
   readonly sight: Sight;
   readonly hands: Hands;
@@ -43,7 +43,7 @@ export class Motors {
   private readonly motorTest: Uint8Array;
   private readonly services: EngineServices;
   private readonly senders: readonly Sender[];
-  private readonly aims: Aims;
+  private readonly targets: OutputTargets;
   private readonly dueOuts: DueOuts;
   private readonly sight: Sight;
   /** A place, a value in the host, and where the hand would have put that. */
@@ -59,7 +59,7 @@ export class Motors {
     this.motorTest = round.state.motorTest;
     this.services = round.services;
     this.senders = round.senders;
-    this.aims = round.aims;
+    this.targets = round.targets;
     this.dueOuts = round.dueOuts;
     this.sight = round.sight;
   }
@@ -90,13 +90,13 @@ export class Motors {
     if (touch >= 0 && down[touch] !== 0)
       return moved ? sender.wireAt(local, hand, mover) : LET_ALONE;
     if (this.motorTest[link] !== 0) return this.tried(out, sender, local);
-    const { slot, rule } = this.aims.aimed[out];
+    const { slot, rule } = this.targets.resolved[out];
     if (slot < 0 || !rule.motor || !rule.feedback || !this.sight.see(slot, place, 0))
       return moved ? sender.wireAt(local, hand, mover) : LET_ALONE;
     if (this.services.motorsFree) return LET_ALONE;
     // Without touch sense, a hand that has just moved it may still be there.
     if (touch < 0 && moved) {
-      const due = movedAt[mover] + this.aims.motorWaits[out];
+      const due = movedAt[mover] + this.targets.motorWaits[out];
       if (this.services.clock[0] < due) {
         this.dueOuts.waitUntil(out, due);
         return LET_ALONE;
@@ -104,7 +104,7 @@ export class Motors {
     }
     // Many places may stand for one value: a hand that has put the fader at one of them leaves it there.
     if (moved && this.isWhereHandPutIt(out, slot, mover)) return sender.wireAt(local, hand, mover);
-    const shaper = this.aims.shapers[out];
+    const shaper = this.targets.shapers[out];
     if (!shaper.isPlain) shaper.invertAt(place, 0);
     return sender.wireAt(local, place, 0);
   }
@@ -113,14 +113,14 @@ export class Motors {
   private isWhereHandPutIt(out: number, slot: number, mover: number): boolean {
     const { place, there } = this;
     there[0] = this.hand[mover];
-    this.aims.shapers[out].apply(there, 0);
+    this.targets.shapers[out].apply(there, 0);
     if (there[0] === NOTHING) return true;
     if (Math.abs(there[0] - place[0]) < HALF_STEP) return true;
     const { slots } = this.tables;
     const at = slot * SlotColumn.Width;
     const link = slots[at + SlotColumn.Link];
     if (link < 0 || slots[at + SlotColumn.Settable] === 0) return false;
-    if (this.sight.isPlayed(slot)) return false;
+    if (this.sight.isSupposed(slot)) return false;
     const sender = this.senders[link];
     const local = slots[at + SlotColumn.Local];
     return sender.wireAt(local, there, 0) === sender.wireAt(local, place, 0);
@@ -189,6 +189,6 @@ export class Motors {
         outs[at + OutputColumn.Link] === link &&
         (outs[at + OutputColumn.Shows] as Shows) === Shows.Motor
       )
-        this.dueOuts.mark(out);
+        this.dueOuts.add(out);
   }
 }

@@ -5,7 +5,7 @@ import { OutputColumn } from '../plan/columns.js';
 import { Shows } from '../plan/out-plan.js';
 import type { Tables } from '../plan/tables.js';
 import type { RoundContext } from '../round-context.js';
-import type { Aims } from './aims.js';
+import type { OutputTargets } from './output-targets.js';
 import { DOUBT, type Beliefs } from './beliefs.js';
 import type { DueOuts } from './due-outs.js';
 import type { Lights } from './lights.js';
@@ -18,7 +18,7 @@ const NONE = new Int32Array(0);
 
 /** What it needs of the round. */
 interface Needs extends RoundContext {
-  readonly aims: Aims;
+  readonly targets: OutputTargets;
   readonly dueOuts: DueOuts;
   readonly fields: TextFields;
   readonly lights: Lights;
@@ -35,7 +35,7 @@ export class Rendering {
   private readonly senders: readonly Sender[];
   private readonly beliefs: Beliefs;
   private readonly sight: Sight;
-  private readonly aims: Aims;
+  private readonly targets: OutputTargets;
   private readonly dueOuts: DueOuts;
   private readonly lights: Lights;
   private readonly motors: Motors;
@@ -58,7 +58,7 @@ export class Rendering {
     this.senders = round.senders;
     this.beliefs = round.beliefs;
     this.sight = round.sight;
-    this.aims = round.aims;
+    this.targets = round.targets;
     this.dueOuts = round.dueOuts;
     this.lights = round.lights;
     this.motors = round.motors;
@@ -87,7 +87,7 @@ export class Rendering {
     if (wire === shown[out]) return 0;
     if (shows === Shows.Motor) {
       // A motor is told no more than its rate allows; what it misses comes in its time.
-      const due = shownAt[out] + this.aims.motorGaps[out];
+      const due = shownAt[out] + this.targets.motorGaps[out];
       if (this.services.clock[0] < due && shown[out] >= 0) {
         this.dueOuts.waitUntil(out, due);
         return 0;
@@ -107,7 +107,7 @@ export class Rendering {
     if (tried >= 0) return tried;
     if (shows === Shows.Motor) return this.motors.wanted(out);
     if (shows === Shows.Light) return this.light(out);
-    const { rule, slot } = this.aims.aimed[out];
+    const { rule, slot } = this.targets.resolved[out];
     const at = out * OutputColumn.Width;
     const sender = this.senders[this.tables.outs[at + OutputColumn.Link]];
     const local = this.tables.outs[at + OutputColumn.Local];
@@ -118,22 +118,22 @@ export class Rendering {
   }
 
   private light(out: number): number {
-    const aimed = this.aims.aimed[out];
-    const wire = this.lights.wire(out, aimed);
+    const resolved = this.targets.resolved[out];
+    const wire = this.lights.wire(out, resolved);
     this.lights.keep(out);
     // What nobody has confirmed by then is assumed, and may look so.
-    if (aimed.slot >= 0 && this.beliefs.isFresh(aimed.slot))
+    if (resolved.slot >= 0 && this.beliefs.isFresh(resolved.slot))
       this.dueOuts.waitUntil(out, this.services.clock[0] + DOUBT);
-    if (aimed.shown !== null && aimed.rule.peak > 0) {
-      const end = this.lights.peakEnd(aimed);
+    if (resolved.shown !== null && resolved.rule.peak > 0) {
+      const end = this.lights.peakEnd(resolved);
       if (end < Infinity) this.dueOuts.waitUntil(out, end);
     }
     return wire;
   }
 
   private ring(out: number, sender: Sender, local: number): number {
-    const { rule, slot } = this.aims.aimed[out];
-    const as = this.beliefs.aux[slot];
+    const { rule, slot } = this.targets.resolved[out];
+    const as = this.beliefs.extra[slot];
     // A ring that came as a ring is shown as it came, unless the user wants it otherwise.
     if (as >= 0 && rule.ring === 'fit' && !rule.invert)
       return sender.ringAs(local, as, this.seen, 0);
@@ -152,7 +152,7 @@ export class Rendering {
       shown[out] = NOTHING_SHOWN;
       shownAt[out] = LONG_AGO;
       overload[out] = 0;
-      this.dueOuts.mark(out);
+      this.dueOuts.add(out);
     }
   }
 
@@ -171,7 +171,7 @@ export class Rendering {
       if (shows === Shows.Meter || (shows === Shows.Motor && this.motors.isTouched(out))) continue;
       refreshed[link] = (out + 1) % count;
       shown[out] = NOTHING_SHOWN;
-      this.dueOuts.mark(out);
+      this.dueOuts.add(out);
       return;
     }
   }
@@ -179,6 +179,6 @@ export class Rendering {
   /** Makes an output show a number whatever it is bound to; below 0 it shows its own again. */
   try(out: number, wire: number): void {
     this.tried[out] = wire;
-    this.dueOuts.mark(out);
+    this.dueOuts.add(out);
   }
 }

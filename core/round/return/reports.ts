@@ -107,7 +107,7 @@ export class Reports {
   /** A host has told a text. */
   text(slot: number, text: string): void {
     if (this.beliefs.tell(slot, text)) this.services.textVersion++;
-    this.round.subscriptions.mark(slot);
+    this.round.subscriptions.changed(slot);
   }
 
   /** All displays of a host are empty. */

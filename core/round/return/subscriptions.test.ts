@@ -23,7 +23,7 @@ test('an output is due for each hook on a slot that changes, in the order of out
       }
       for (let slot = 0; slot < SLOTS; slot++) {
         due.length = 0;
-        subscriptions.mark(slot);
+        subscriptions.changed(slot);
         const meant = [...now]
           .filter(([, on]) => on === slot)
           .map(([hook]) => hook)

@@ -61,7 +61,7 @@ export class Subscriptions {
   }
 
   /** Something of a slot has changed: what shows it is due. */
-  mark(slot: number): void {
+  changed(slot: number): void {
     for (let hook = this.firstHook[slot]; hook >= 0; hook = this.nextHook[hook])
       this.due((hook / HOOKS) | 0);
   }

@@ -6,7 +6,7 @@ import type { Plan } from '../plan/plan.js';
 import type { Tables } from '../plan/tables.js';
 import type { RoundContext } from '../round-context.js';
 import type { Sight } from './sight.js';
-import type { Aims } from './aims.js';
+import type { OutputTargets } from './output-targets.js';
 import type { DueOuts } from './due-outs.js';
 import type { Outbox } from './outbox.js';
 import { Texts } from './texts.js';
@@ -22,7 +22,7 @@ const NONE = -1;
 
 /** What it needs of the round. */
 interface Needs extends RoundContext {
-  readonly aims: Aims;
+  readonly targets: OutputTargets;
   readonly dueOuts: DueOuts;
   readonly sight: Sight;
 }
@@ -35,7 +35,7 @@ export class TextFields {
   private readonly services: EngineServices;
   private readonly senders: readonly Sender[];
   private readonly outboxes: readonly Outbox[];
-  private readonly aims: Aims;
+  private readonly targets: OutputTargets;
   private readonly dueOuts: DueOuts;
   private readonly texts: Texts;
   /** The text field that begins where this one ends, and the one that ends where it begins; −1 for none. */
@@ -49,7 +49,7 @@ export class TextFields {
     this.services = round.services;
     this.senders = round.senders;
     this.outboxes = round.outboxes;
-    this.aims = round.aims;
+    this.targets = round.targets;
     this.dueOuts = round.dueOuts;
     this.texts = new Texts(round.plan, round.sight, round.services.bank);
     this.after = new Int32Array(this.plan.outs.length).fill(NONE);
@@ -93,17 +93,17 @@ export class TextFields {
   }
 
   private wanted(out: number, width: number): string {
-    const { binding, slot, rule } = this.aims.fresh(out);
-    const times = this.aims.timesOf(binding);
+    const { binding, slot, rule } = this.targets.fresh(out);
+    const times = this.targets.timesOf(binding);
     return this.texts.textOf(
       rule,
       {
         own: slot,
-        name: this.aims.slotOf(binding, Pick.Name),
+        name: this.targets.slotOf(binding, Pick.Name),
         time: times?.time ?? NONE,
         tempo: times?.tempo ?? NONE,
-        part: this.aims.partOf(out),
-        layer: this.aims.topLayer(),
+        part: this.targets.partOf(out),
+        layer: this.targets.topLayer(),
       },
       width,
     );
@@ -111,18 +111,18 @@ export class TextFields {
 
   /** The text that a rule gives now, of what a part is bound to, 7-bit safe; part −1 for none. */
   textBy(rule: readonly RulePiece[], part: number): string {
-    const { aims } = this;
-    const binding = aims.bindingOf(part);
-    const times = aims.timesOf(binding);
+    const { targets } = this;
+    const binding = targets.bindingOf(part);
+    const times = targets.timesOf(binding);
     return this.texts.textOf(
       { text: rule, feedback: true },
       {
-        own: aims.slotOf(binding, Pick.Own),
-        name: aims.slotOf(binding, Pick.Name),
+        own: targets.slotOf(binding, Pick.Own),
+        name: targets.slotOf(binding, Pick.Name),
         time: times?.time ?? NONE,
         tempo: times?.tempo ?? NONE,
         part,
-        layer: aims.topLayer(),
+        layer: targets.topLayer(),
       },
       0,
     );

@@ -5,7 +5,7 @@ import {
   MOTIONS,
   RING_CHOICES,
   heldField,
-  heldGlow,
+  inheritedGlow,
   nearestColour,
   unknownPlaces,
   upToLevel,
@@ -124,9 +124,9 @@ export class ReturnsForm {
       by === 'state' ? LIGHT_STATES : by === 'gradient' ? ['low', 'high'] : ['off'];
     const target = this.target();
     return places.map((place) => {
-      const colour = heldGlow(place, 'colour', levels);
-      const brightness = heldGlow(place, 'brightness', levels);
-      const motion = heldGlow(place, 'motion', levels);
+      const colour = inheritedGlow(place, 'colour', levels);
+      const brightness = inheritedGlow(place, 'brightness', levels);
+      const motion = inheritedGlow(place, 'motion', levels);
       const said = this.glowOf(levels[this.level()], place);
       const wanted = colour.value ?? '#000000';
       const entry =
@@ -134,7 +134,7 @@ export class ReturnsForm {
           ? nearestColour(target.palette, wanted)
           : null;
       const sources = [colour.from, brightness.from, motion.from];
-      const without = heldGlow(place, 'colour', this.without(place));
+      const without = inheritedGlow(place, 'colour', this.without(place));
       return {
         place,
         label: STATE_WORDS[place],
@@ -149,7 +149,7 @@ export class ReturnsForm {
           own: said !== undefined,
           source: this.sourceWords(sources.find((from) => from !== 'usual') ?? 'usual'),
           otherwise: `${without.value ?? '#000000'}, ${this.sourceWords(without.from)}`,
-          over: this.overWords(heldGlow(place, 'colour', this.levels()), (value) =>
+          over: this.overWords(inheritedGlow(place, 'colour', this.levels()), (value) =>
             String(value ?? '#000000'),
           ),
         },
@@ -232,7 +232,7 @@ export class ReturnsForm {
       ) as Record<string, Draft<Glow>>;
       const glow = { ...owner[place], ...change };
       // A colour that is chosen shines.
-      const dark = heldGlow(place, 'brightness', this.held()).value === 0;
+      const dark = inheritedGlow(place, 'brightness', this.held()).value === 0;
       if ('colour' in change && dark && change.colour !== '#000000') glow.brightness = 1;
       owner[place] = glow as Draft<Glow>;
     });

@@ -75,7 +75,7 @@ const WHY: Readonly<Record<Stop, string>> = {
   [Stop.StateUnknown]:
     'The host has not told this value, so a turn has nothing to start from. Move it once in the host.',
   [Stop.Broken]: 'The host no longer has this function. Choose another.',
-  [Stop.Played]:
+  [Stop.Music]:
     'This note is for playing, as the roles of its port say: it fires no command. Change that under Ports.',
   [Stop.Busy]: 'The port to the host is full; presses pile up. Wait a moment.',
   [Stop.OtherLayer]: 'Only bound on layers that are off now.',

@@ -91,12 +91,12 @@ export class Sheet {
     () => this.chosen().filter(({ id }) => !this.inSight().has(id)).length,
   );
   /** What edits are for: what is shown of the chosen lines, unless said otherwise. */
-  private readonly aimedAt = computed(() =>
+  private readonly affected = computed(() =>
     this.chosen()
       .map(({ id }) => id)
       .filter((id) => this.withHidden() || this.inSight().has(id)),
   );
-  protected readonly count = computed(() => this.aimedAt().length);
+  protected readonly count = computed(() => this.affected().length);
   /** Lines on their way to a layer on which they meet others, until it is said what becomes of these. */
   protected readonly landing = signal<{
     readonly does: 'move' | 'copy';
@@ -199,7 +199,7 @@ export class Sheet {
   }
 
   private many(name: string, change: BulkEdit): void {
-    const ids = this.aimedAt();
+    const ids = this.affected();
     this.bench.edit((profile) =>
       editBindings(profile, `${name}, ${ids.length} bindings`, ids, change),
     );
@@ -216,7 +216,7 @@ export class Sheet {
   protected bring(does: 'move' | 'copy', layer: string): void {
     const profile = this.bench.profile();
     if (!profile) return;
-    const ids = this.aimedAt();
+    const ids = this.affected();
     const { label } = profile.layers[layer];
     const count = landingOn(profile, ids, layer);
     this.landed.set('');
@@ -265,7 +265,7 @@ export class Sheet {
   }
 
   protected remove(): void {
-    const ids = this.aimedAt();
+    const ids = this.affected();
     this.bench.edit((profile) => removeBindings(profile, `Remove ${ids.length} bindings`, ids));
     this.keepChosen();
   }

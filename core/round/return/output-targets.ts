@@ -13,7 +13,7 @@ import { shaperOf, type Shaper } from '../plan/shaper.js';
 import type { Tables } from '../plan/tables.js';
 import type { RoundContext } from '../round-context.js';
 import type { DueOuts } from './due-outs.js';
-import type { Aimed } from './lights.js';
+import type { ResolvedOutput } from './lights.js';
 import { HOOKS, type Subscriptions } from './subscriptions.js';
 
 const NEVER = -1;
@@ -21,7 +21,7 @@ const NEVER = -1;
 /** Gestures whose binding a light shows, the likeliest first. */
 const LIT_BY = [GestureAt.Press, GestureAt.Long, GestureAt.Double, GestureAt.Release] as const;
 
-/** Before anything is aimed. */
+/** Before anything is resolved. */
 const NO_RULE: OutRule = {
   feedback: false,
   motor: false,
@@ -31,7 +31,7 @@ const NO_RULE: OutRule = {
   text: [],
   peak: 0,
 };
-const NOTHING_AIMED: Aimed = { rule: NO_RULE, slot: -1, binding: NEVER, shown: null };
+const NOTHING_RESOLVED: ResolvedOutput = { rule: NO_RULE, slot: -1, binding: NEVER, shown: null };
 const PLAIN = shaperOf(undefined);
 
 const isAlike = (a: Shaper, b: Shaper): boolean => a === b || dequal(a.shape, b.shape);
@@ -44,11 +44,11 @@ interface Needs extends RoundContext {
 }
 
 /** What every output shows now, and by which rule: that follows from layers, bank, focus and conditions. */
-export class Aims {
+export class OutputTargets {
   /** The slot each output shows now; −1 where it shows none. */
   readonly showing: Int32Array;
   /** What each output shows, and how. */
-  readonly aimed: Aimed[];
+  readonly resolved: ResolvedOutput[];
   /** The shape of the action whose state an output shows. */
   readonly shapers: Shaper[];
   /** How long a motor waits after the hand, and between two places that it is told, µs. */
@@ -65,7 +65,7 @@ export class Aims {
   /** What an output shows is to be worked out anew before it is written. */
   private readonly stale: Uint8Array;
   /** Displays that show what was moved last on their surface, by link. */
-  private readonly loneOuts: readonly (readonly number[])[];
+  private readonly striplessOuts: readonly (readonly number[])[];
 
   constructor(private readonly round: Needs) {
     const { plan } = round;
@@ -79,21 +79,21 @@ export class Aims {
     this.subscriptions = round.subscriptions;
     this.book = new LookBook(plan, round.services.looks);
     this.showing = new Int32Array(count).fill(NEVER);
-    this.aimed = new Array<Aimed>(count).fill(NOTHING_AIMED);
+    this.resolved = new Array<ResolvedOutput>(count).fill(NOTHING_RESOLVED);
     this.shapers = new Array<Shaper>(count).fill(PLAIN);
     this.motorWaits = new Float64Array(count);
     this.motorGaps = new Float64Array(count);
     this.stale = new Uint8Array(count);
-    this.loneOuts = plan.links.map((_, link) =>
-      plan.outs.flatMap((out, i) => (out.link === link && out.lone ? [i] : [])),
+    this.striplessOuts = plan.links.map((_, link) =>
+      plan.outs.flatMap((out, i) => (out.link === link && out.isStripless ? [i] : [])),
     );
   }
 
   /** Works out anew what every output shows, and makes due what has changed: after a move of the bank, or of a layer. */
-  aimAll(): void {
+  resolveAll(): void {
     for (let out = 0; out < this.showing.length; out++) {
-      const changed = this.aim(out);
-      if (this.isText(out) ? this.round.fields.isDue(out) : changed) this.dueOuts.mark(out);
+      const changed = this.resolve(out);
+      if (this.isText(out) ? this.round.fields.isDue(out) : changed) this.dueOuts.add(out);
     }
   }
 
@@ -102,20 +102,29 @@ export class Aims {
    * @param before what was shown under the plan before
    * @param moves where everything of that one stands now
    */
-  aimAsBefore(before: Aims, { out: outs, slot: slots, binding: bindings }: Moves): void {
+  resolveAsBefore(
+    before: OutputTargets,
+    { out: outs, slot: slots, binding: bindings }: Moves,
+  ): void {
     for (let out = 0; out < this.showing.length; out++) {
-      this.aim(out);
+      this.resolve(out);
       const from = outs.was[out];
       const stays = from >= 0 && this.showsAsBefore(out, before, from, slots, bindings);
       // Of a text it counts what it says: names may be others now.
-      if (this.isText(out) ? this.round.fields.isDue(out) : !stays) this.dueOuts.mark(out);
+      if (this.isText(out) ? this.round.fields.isDue(out) : !stays) this.dueOuts.add(out);
     }
   }
 
-  private showsAsBefore(out: number, before: Aims, from: number, slots: Move, bindings: Move) {
+  private showsAsBefore(
+    out: number,
+    before: OutputTargets,
+    from: number,
+    slots: Move,
+    bindings: Move,
+  ) {
     const now = (move: Move, place: number) => (place < 0 ? place : move.now[place]);
-    const { rule, slot, binding, shown } = before.aimed[from];
-    const is = this.aimed[out];
+    const { rule, slot, binding, shown } = before.resolved[from];
+    const is = this.resolved[out];
     return (
       rule === is.rule &&
       now(slots, slot) === is.slot &&
@@ -134,7 +143,7 @@ export class Aims {
   /** The part whose binding an output shows; below 0 where there is none. */
   partOf(out: number): number {
     const plan = this.plan.outs[out];
-    if (plan.lone) return this.state.lastPart[plan.link];
+    if (plan.isStripless) return this.state.lastPart[plan.link];
     const source = this.state.textPick[out] === 1 ? OutputColumn.Part2 : OutputColumn.Part;
     return this.tables.outs[out * OutputColumn.Width + source];
   }
@@ -178,7 +187,7 @@ export class Aims {
   }
 
   /** Works out what an output shows; true where that is not what it was. */
-  private aim(out: number): boolean {
+  private resolve(out: number): boolean {
     const { tables, plan } = this;
     this.stale[out] = 0;
     const at = out * OutputColumn.Width;
@@ -193,14 +202,14 @@ export class Aims {
     const action =
       binding < 0 ? -1 : tables.bindings[binding * BindingColumn.Width + BindingColumn.Shown];
     const shaper = action < 0 ? PLAIN : tables.shapers[action];
-    const was = this.aimed[out];
+    const was = this.resolved[out];
     let changed =
       was.rule !== rule ||
       was.slot !== slot ||
       was.binding !== binding ||
       was.shown !== shown ||
       this.shapers[out] !== shaper;
-    if (changed) this.aimed[out] = { rule, slot, binding, shown };
+    if (changed) this.resolved[out] = { rule, slot, binding, shown };
     this.showing[out] = slot;
     this.shapers[out] = shaper;
     if (shows === Shows.Motor && action >= 0) {
@@ -220,7 +229,7 @@ export class Aims {
   private readonly hooks = new Int32Array(HOOKS);
 
   private hangText(out: number): boolean {
-    const { binding, rule, slot } = this.aimed[out];
+    const { binding, rule, slot } = this.resolved[out];
     const { hooks } = this;
     hooks.fill(-1);
     for (const piece of rule.text) {
@@ -257,14 +266,14 @@ export class Aims {
 
   /** A part has been moved or pressed: displays that show what was, do so now. */
   touched(part: number, link: number): void {
-    const outs = this.loneOuts[link];
+    const outs = this.striplessOuts[link];
     if (outs.length === 0) return;
     const { lastPart } = this.state;
     const again = lastPart[link] === part;
     lastPart[link] = part;
     for (const out of outs) {
       if (!again) this.stale[out] = 1;
-      this.dueOuts.mark(out);
+      this.dueOuts.add(out);
     }
   }
 
@@ -274,12 +283,12 @@ export class Aims {
     const { textPick } = this.state;
     if (textPick[out] !== pick) this.stale[out] = 1;
     textPick[out] = pick;
-    this.dueOuts.mark(out);
+    this.dueOuts.add(out);
   }
 
   /** What an output shows, worked out anew where that was put off. */
-  fresh(out: number): Aimed {
-    if (this.stale[out] !== 0) this.aim(out);
-    return this.aimed[out];
+  fresh(out: number): ResolvedOutput {
+    if (this.stale[out] !== 0) this.resolve(out);
+    return this.resolved[out];
   }
 }
