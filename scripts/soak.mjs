@@ -13,7 +13,7 @@ run(
     '--experimental-vm-modules',
     `${ROOT}/node_modules/jest/bin/jest.js`,
     '--testPathPatterns',
-    'core/standin/(laws|owed)',
+    'core/round/(laws|owed)',
   ],
   {
     stdio: 'inherit',

@@ -3,9 +3,9 @@ import { addSurface, addRoute } from '@rondo/core/profile';
 import { Know, compile } from '@rondo/core/round';
 import { WHOLE_DESK } from '@rondo/core/surface';
 import { decodeDesk, encodeDesk, toHex } from '@rondo/core/wire';
-import { Room } from '../testing/room.js';
-import { DESK_PROGRAM, hostId, standing } from '../testing/standing.js';
-import type { PlainHost } from './index.js';
+import { Room } from '../../testing/room.js';
+import { DESK_PROGRAM, hostId, standing } from '../../testing/standing.js';
+import type { PlainHost } from '@rondo/core/standin';
 
 describe('Rondo as the desk of a program', () => {
   const chained = () =>

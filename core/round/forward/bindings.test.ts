@@ -8,7 +8,7 @@ import {
 } from '@rondo/core/profile';
 import { Stop, compile } from '@rondo/core/round';
 import type { Surface } from '@rondo/core/surface';
-import { BOX, library, fn, wide, profileOf, twoLayers, BoxRoom } from '../testing/box-room.js';
+import { BOX, library, fn, wide, profileOf, twoLayers, BoxRoom } from '../../testing/box-room.js';
 
 describe('complaints that cannot be, or are one click from mended', () => {
   test('“mutes only while I hold it”: toggle stays, and momentary is one word away', () => {

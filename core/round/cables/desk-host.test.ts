@@ -1,6 +1,6 @@
 import { bind } from '@rondo/core/profile';
 import { toHex } from '@rondo/core/wire';
-import { Room } from '../testing/room.js';
+import { Room } from '../../testing/room.js';
 
 describe('Rondo as the host of a desk', () => {
   const sixteen = () =>

@@ -1,4 +1,4 @@
-import { fn, wide, profileOf, BoxRoom, onward } from '../testing/box-room.js';
+import { fn, wide, profileOf, BoxRoom, onward } from '../../testing/box-room.js';
 
 describe('actions', () => {
   test('several in order; one that fails stops no other, nor what is passed on', () => {

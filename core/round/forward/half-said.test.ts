@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { addRoute, bind, editBindings, type MessageKind } from '@rondo/core/profile';
 import type { Pattern } from '@rondo/core/surface';
-import { GENERIC_SURFACE, control } from '../testing/bare-surface.js';
-import { fn } from '../testing/box-room.js';
-import { Room } from '../testing/room.js';
-import type { PlainHost } from './index.js';
+import { GENERIC_SURFACE, control } from '../../testing/bare-surface.js';
+import { fn } from '../../testing/box-room.js';
+import { Room } from '../../testing/room.js';
+import type { PlainHost } from '@rondo/core/standin';
 
 /* What is only a part of something, or means nothing alone, on its way along routes. */
 

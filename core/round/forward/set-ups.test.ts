@@ -1,5 +1,5 @@
 import { bind, readSetUp, type Action, type SetUp } from '@rondo/core/profile';
-import { Room } from '../testing/room.js';
+import { Room } from '../../testing/room.js';
 
 const room = () =>
   new Room({

@@ -3,7 +3,7 @@ import { modelOfHost } from '@rondo/core/host';
 import { applySeries, bind, seriesOf, type Profile } from '@rondo/core/profile';
 import { LinkDecoder, MessageMap, Sender, topOf, type Pattern } from '@rondo/core/surface';
 import { Room } from '../testing/room.js';
-import type { PlainHost } from './index.js';
+import type { PlainHost } from '@rondo/core/standin';
 import { chartHost, follow, value } from '../testing/chart-host.js';
 import { motors, LEVELS_7, LEVELS_14 } from '../testing/motor-surface.js';
 

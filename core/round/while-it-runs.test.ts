@@ -1,6 +1,6 @@
 import { bind, nineFerriesMix, unbind } from '@rondo/core/profile';
 import { Know, compile } from '@rondo/core/round';
-import { TRAVEL } from './index.js';
+import { TRAVEL } from '@rondo/core/standin';
 import { library, DESK, HOST, MixRoom, step10, action } from '../testing/mix-room.js';
 
 describe('while it runs', () => {

@@ -19,8 +19,8 @@ import {
 import { messageHostSchema, type MessageHost } from '@rondo/core/host';
 import { compile } from '@rondo/core/round';
 import type { Control } from '@rondo/core/surface';
-import { GENERIC_SURFACE, cc, control, note } from '../testing/bare-surface.js';
-import { Room } from '../testing/room.js';
+import { GENERIC_SURFACE, cc, control, note } from '../../testing/bare-surface.js';
+import { Room } from '../../testing/room.js';
 
 /** What a general-purpose MIDI library says of a message. */
 interface Said {

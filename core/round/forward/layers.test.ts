@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { neapRink, type Action, type Profile } from '@rondo/core/profile';
-import { fn, wide, profileOf, twoLayers, BoxRoom } from '../testing/box-room.js';
+import { fn, wide, profileOf, twoLayers, BoxRoom } from '../../testing/box-room.js';
 
 describe('layers', () => {
   const hold = { do: 'layer', layer: 'up', how: 'hold' } as const;

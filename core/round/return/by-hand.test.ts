@@ -1,5 +1,5 @@
 import { nineFerriesMix } from '@rondo/core/profile';
-import { number, LitRoom, studio, pads, withBooth } from '../testing/lit-room.js';
+import { number, LitRoom, studio, pads, withBooth } from '../../testing/lit-room.js';
 
 describe('by hand', () => {
   test('what if it is muted and armed: the light shows it, the host hears nothing', () => {

@@ -1,5 +1,5 @@
 import { nineFerriesMix, type Profile } from '@rondo/core/profile';
-import { LitRoom } from '../testing/lit-room.js';
+import { LitRoom } from '../../testing/lit-room.js';
 
 describe('texts', () => {
   test('the display names the layer', () => {

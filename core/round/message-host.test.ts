@@ -2,7 +2,7 @@ import { readChart, type MessageHost } from '@rondo/core/host';
 import { bind, type Action } from '@rondo/core/profile';
 import { Know } from '@rondo/core/round';
 import { Room } from '../testing/room.js';
-import type { PlainHost } from './index.js';
+import type { PlainHost } from '@rondo/core/standin';
 import { motors, LEVELS_14 } from '../testing/motor-surface.js';
 import { chartHost, follow, value } from '../testing/chart-host.js';
 

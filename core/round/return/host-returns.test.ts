@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { neapRink, nineFerriesMix } from '@rondo/core/profile';
-import { number, LitRoom, studio, pads } from '../testing/lit-room.js';
+import { number, LitRoom, studio, pads } from '../../testing/lit-room.js';
 
 describe('what hosts do', () => {
   test('change of focus snaps all faders', () => {

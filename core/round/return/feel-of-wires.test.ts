@@ -2,9 +2,9 @@ import fc from 'fast-check';
 import { addRoute, emptyProfile, type MessageKind, type Profile } from '@rondo/core/profile';
 import { DOUBT, LONGEST_SYSEX } from '@rondo/core/round';
 import { HARROW_8, type Control, type Pattern, type Surface } from '@rondo/core/surface';
-import { GENERIC_SURFACE, cc, control, note } from '../testing/bare-surface.js';
-import { Room } from '../testing/room.js';
-import { TRAVEL } from './index.js';
+import { GENERIC_SURFACE, cc, control, note } from '../../testing/bare-surface.js';
+import { Room } from '../../testing/room.js';
+import { TRAVEL } from '@rondo/core/standin';
 
 const follow = (
   surface: string,

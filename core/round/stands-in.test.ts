@@ -20,7 +20,7 @@ import {
 import { toHex } from '@rondo/core/wire';
 import { Room } from '../testing/room.js';
 import { DESK_PROGRAM, hostId, standing } from '../testing/standing.js';
-import type { PlainHost } from './index.js';
+import type { PlainHost } from '@rondo/core/standin';
 
 /** The same surface with a lamp at each key, by the message that the key sends. */
 const withLamps = (surface: Surface): Surface => ({

@@ -2,7 +2,7 @@ import { jest } from '@jest/globals';
 import fc from 'fast-check';
 import { bind } from '@rondo/core/profile';
 import { Engine, compile } from '@rondo/core/round';
-import { habitsOf } from './index.js';
+import { habitsOf } from '@rondo/core/standin';
 import {
   DEMOS,
   Session,

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { neapRink, type Profile } from '@rondo/core/profile';
 import type { ReturnSettings } from '@rondo/core/surface';
-import { number, LitRoom, studio, pads, showings, padRefs } from '../testing/lit-room.js';
+import { number, LitRoom, studio, pads, showings, padRefs } from '../../testing/lit-room.js';
 
 describe('shown elsewhere', () => {
   test('looping a deck lights three chosen buttons elsewhere', () => {

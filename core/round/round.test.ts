@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { faderTaper } from '@rondo/core/host';
 import { DOUBT } from '@rondo/core/round';
-import { TRAVEL } from './index.js';
+import { TRAVEL } from '@rondo/core/standin';
 import { DESK, HOST, TICK, MixRoom, step10 } from '../testing/mix-room.js';
 
 describe('hand to host', () => {

@@ -20,7 +20,7 @@ import {
 } from '@rondo/core/wire';
 import { LAMPROOM, lamproomProfile, osc } from '../testing/osc-room.js';
 import { Room } from '../testing/room.js';
-import { Desk, type PlainHost } from './index.js';
+import { Desk, type PlainHost } from '@rondo/core/standin';
 
 const room = (change: (profile: Profile) => Profile = (same) => same) =>
   new Room({ profile: change(lamproomProfile()), charts: { lamproom: LAMPROOM } });

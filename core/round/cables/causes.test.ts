@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { emptyProfile, type Profile } from '@rondo/core/profile';
-import { MOST_LATE, PLAIN_HABITS } from './index.js';
-import { Session, compileCopy } from '../testing/random-room.js';
+import { MOST_LATE, PLAIN_HABITS } from '@rondo/core/standin';
+import { Session, compileCopy } from '../../testing/random-room.js';
 
 /** Two functions of two programs that follow each other through host changes. */
 function mutual(name: string, follow: boolean): Profile {

@@ -1,7 +1,7 @@
 import { HOST_MODELS } from '@rondo/core/host';
 import { neapRink, nineFerriesMix, type Action, type Profile } from '@rondo/core/profile';
 import { COBBLE_64, surfaceSchema, type ReturnSettings, type Surface } from '@rondo/core/surface';
-import { TICK, number, LitRoom, studio, pads } from '../testing/lit-room.js';
+import { TICK, number, LitRoom, studio, pads } from '../../testing/lit-room.js';
 
 describe('lights follow from the binding', () => {
   test('a pad bound to mute shows mute, in the colour that mute has in the trade, without being asked', () => {

@@ -1,7 +1,7 @@
 import { HOST_MODELS, slotsOf } from '@rondo/core/host';
 import { addHost, addSurface, bind, emptyProfile, type Profile } from '@rondo/core/profile';
 import { Know, Stop, notAvailable, partKey } from '@rondo/core/round';
-import { Room } from '../testing/room.js';
+import { Room } from '../../testing/room.js';
 
 const bare = (host: string): Profile => {
   const profile: Profile = {

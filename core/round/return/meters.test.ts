@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { nineFerriesMix } from '@rondo/core/profile';
-import { LitRoom } from '../testing/lit-room.js';
+import { LitRoom } from '../../testing/lit-room.js';
 
 /* Levels on a desk's meters: the overload lamp and the highest place have times of their own, and are one strip's. */
 

@@ -1,6 +1,6 @@
 import { bind } from '@rondo/core/profile';
-import { Room, TICK } from '../testing/room.js';
-import { DESK_PROGRAM, hostId, standing } from '../testing/standing.js';
+import { Room, TICK } from '../../testing/room.js';
+import { DESK_PROGRAM, hostId, standing } from '../../testing/standing.js';
 
 describe('cables', () => {
   const real = (kind: 'surface' | 'host') => {
