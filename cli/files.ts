@@ -27,7 +27,7 @@ import {
 } from '@rondo/store';
 
 /** Something that cannot be used, in a sentence. */
-export class UnusableError extends Error {}
+class UnusableError extends Error {}
 
 const DATABASE = 'rondo.sqlite';
 
@@ -35,7 +35,7 @@ const DATABASE = 'rondo.sqlite';
 const tell = (sentence: string): void => void process.stderr.write(`${sentence}\n`);
 
 /** A file of Rondo’s, read from disk. */
-export async function readRondoFile(path: string): Promise<RondoFile> {
+async function readRondoFile(path: string): Promise<RondoFile> {
   let text: string;
   try {
     // The size is seen before anything is read.

@@ -24,7 +24,7 @@ export class DamagedError extends Error {}
  * Looks at a database without changing it.
  * @throws DamagedError where it is none, or is damaged; NewerDatabaseError where a newer Rondo made it
  */
-export function checkDatabase(file: string): void {
+function checkDatabase(file: string): void {
   if (!existsSync(file)) throw new DamagedError(`There is no file ${file}.`);
   let db: Sqlite.Database;
   try {
@@ -105,7 +105,7 @@ export function backupsOf(folder: string): Backup[] {
 }
 
 /** The newest backup of a data folder that is sound; null where there is none. */
-export function newestGoodBackup(folder: string): Backup | null {
+function newestGoodBackup(folder: string): Backup | null {
   const isGood = ({ name }: Backup): boolean => {
     try {
       checkDatabase(join(backupFolder(folder), name));

@@ -2,7 +2,7 @@ import type { Knex } from 'knex';
 import { DocumentStore, KINDS } from './documents.js';
 
 /** How long what was deleted can be brought back, days. */
-export const BIN_DAYS = 90;
+const BIN_DAYS = 90;
 /** Where so much of the file is empty it is written anew. */
 const EMPTY_SHARE = 0.25;
 

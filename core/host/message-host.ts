@@ -12,7 +12,7 @@ import {
 import { readAsk } from './chart-text.js';
 
 export const HOST_FORMAT = 'rondo-host';
-export const HOST_VERSION = 1;
+const HOST_VERSION = 1;
 
 /** What a row of a chart can be: what its message does in the program. */
 export const ROW_KINDS = ['continuous', 'toggle', 'trigger', 'nudge'] as const;

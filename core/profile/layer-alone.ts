@@ -4,34 +4,19 @@ import { addBinding } from './edit.js';
 import { putShowing } from './showings.js';
 import { freshId, freshLabel, nextLayerId } from './fresh.js';
 import { MOST_LAYERS, type Profile } from './profile.js';
+import { referencesIn, renamed, type Named, type Rename } from './references.js';
 
 /** What names of a document mean in another one, by what is named. */
-type Names = Readonly<Record<'surface' | 'host' | 'flag' | 'layer', ReadonlyMap<string, string>>>;
-const NAMED = ['surface', 'host', 'flag', 'layer'] as const;
-
-/** A value under the names of another document; undefined where it names something that is not there. */
-function renamed<T>(value: T, names: Names): T | undefined {
-  if (Array.isArray(value)) {
-    const list = value.map((one: unknown) => renamed(one, names));
-    return list.includes(undefined) ? undefined : (list as T);
-  }
-  if (typeof value !== 'object' || value === null) return value;
-  const found: [string, unknown][] = [];
-  for (const [key, one] of Object.entries(value)) {
-    if (one === undefined) continue;
-    const kind = NAMED.find((name) => name === key);
-    const next =
-      kind && typeof one === 'string' ? names[kind].get(one) : renamed<unknown>(one, names);
-    if (next === undefined) return undefined;
-    found.push([key, next]);
-  }
-  return Object.fromEntries(found) as T;
-}
+type Names = Readonly<Record<Named, ReadonlyMap<string, string>>>;
+const by =
+  (names: Names): Rename =>
+  (kind, id) =>
+    names[kind].get(id);
 
 /** With actions that name something that is not there left out; undefined where none is left, or all hangs on it. */
 function renamedBinding<T extends { readonly actions: readonly unknown[] }>(
   binding: T,
-  names: Names,
+  names: Rename,
 ): T | undefined {
   const { actions, ...rest } = binding;
   const kept = actions.flatMap((action) => renamed(action, names) ?? []);
@@ -42,19 +27,6 @@ function renamedBinding<T extends { readonly actions: readonly unknown[] }>(
 const same = (ids: readonly string[]): ReadonlyMap<string, string> =>
   new Map(ids.map((id) => [id, id]));
 
-/** All that a value names of one kind. */
-function namesIn(
-  value: unknown,
-  kind: (typeof NAMED)[number],
-  found = new Set<string>(),
-): Set<string> {
-  if (typeof value === 'object' && value !== null)
-    for (const [key, one] of Object.entries(value))
-      if (key === kind && typeof one === 'string') found.add(one);
-      else namesIn(one, kind, found);
-  return found;
-}
-
 const only = <T>(entries: Readonly<Record<string, T>>, ids: readonly string[]): Record<string, T> =>
   Object.fromEntries(ids.map((id) => [id, entries[id]]));
 
@@ -64,12 +36,12 @@ const only = <T>(entries: Readonly<Record<string, T>>, ids: readonly string[]): 
  */
 export function layerAlone(profile: Profile, id: string): Profile {
   const [lowest] = profile.layerOrder;
-  const names: Names = {
+  const names = by({
     surface: same(profile.surfaceOrder),
     host: same(profile.hostOrder),
     flag: same(profile.flagOrder),
     layer: same([id]),
-  };
+  });
   const { enter = [], leave = [], ...layer } = profile.layers[id];
   const whole = {
     ...layer,
@@ -85,7 +57,9 @@ export function layerAlone(profile: Profile, id: string): Profile {
     .filter((showing) => showing.layer === id && renamed(showing, names));
   const content = [whole, bindings, showings];
   const used = (kind: 'surface' | 'host' | 'flag', order: readonly string[]): string[] => {
-    const named = namesIn(content, kind);
+    const named = new Set(
+      referencesIn(content).flatMap((one) => (one.kind === kind ? [one.id] : [])),
+    );
     return order.filter((one) => named.has(one));
   };
   const surfaceOrder = used('surface', profile.surfaceOrder);
@@ -162,12 +136,12 @@ export function putLayer(
     flags.set(flag.id, key);
     if (!here) newFlags.push({ ...flag, id: key });
   }
-  const names: Names = {
+  const names = by({
     surface: meant(part.surfaces, profile.surfaces),
     host: meant(part.hosts, profile.hosts),
     flag: flags,
     layer: new Map([[from, id]]),
-  };
+  });
   const bindings = part.bindingOrder.map((key) => renamedBinding(part.bindings[key], names));
   const showings = part.showingOrder.map((key) => renamed(part.showings[key], names));
   const left = [...bindings, ...showings].filter((one) => one === undefined).length;

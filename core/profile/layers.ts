@@ -1,10 +1,10 @@
 import { edit, type Edited } from '@rondo/core/document';
 import type { Draft } from 'immer';
-import { addBinding, dropBindings } from './edit.js';
+import { addBinding } from './edit.js';
 import { putShowing } from './showings.js';
 import { freshId, freshLabel, labelsOf, nextLayerId, putNewLayer } from './fresh.js';
-import type { Action, Condition } from './action.js';
 import type { Flag, Layer, Profile } from './profile.js';
+import { dropReferences, referencesIn, renamed, type Drops, type Named } from './references.js';
 
 /** Adds a layer on top of all others. */
 export function addLayer(profile: Profile, label = 'Layer'): Edited<Profile> & { id: string } {
@@ -28,17 +28,15 @@ export const editLayer = (
 export const bindingsOnLayer = (profile: Profile, id: string): number =>
   profile.bindingOrder.filter((key) => profile.bindings[key].layer === id).length;
 
-/** Takes a layer out with its bindings. The lowest stays. */
+/** What asks for a flag or a layer, or turns it on, is kept, and shown as broken until it is mended. */
+const STAYS: Drops = { actions: false, conditions: false };
+
+/** Takes a layer out with its bindings and lights. The lowest stays. */
 export function removeLayer(profile: Profile, id: string): Edited<Profile> {
   if (profile.layerOrder[0] === id || !Object.hasOwn(profile.layers, id))
     return { document: profile, edit: null };
   return edit(profile, `Remove layer ${profile.layers[id].label}`, (draft) => {
-    dropBindings(draft, (binding) => binding.layer === id);
-    for (const key of [...draft.showingOrder]) {
-      if (draft.showings[key].layer !== id) continue;
-      Reflect.deleteProperty(draft.showings, key);
-      draft.showingOrder.splice(draft.showingOrder.indexOf(key), 1);
-    }
+    dropReferences(draft, (kind, one) => kind === 'layer' && one === id, STAYS);
     Reflect.deleteProperty(draft.layers, id);
     draft.layerOrder.splice(draft.layerOrder.indexOf(id), 1);
   });
@@ -60,30 +58,38 @@ export function copyLayer(profile: Profile, id: string): Edited<Profile> & { id:
   const copy = nextLayerId(profile);
   const layer = profile.layers[id];
   const label = freshLabel(labelsOf(profile.layers), layer.label);
+  // What the layer does to itself its copy does to itself.
+  const own = <T>(part: T) =>
+    renamed(part, (kind, name) => (kind === 'layer' && name === id ? copy : name)) as T;
   return {
     ...edit(profile, `Copy layer ${layer.label}`, (draft) => {
-      draft.layers[copy] = { ...layer, id: copy, label } as Draft<Layer>;
+      draft.layers[copy] = { ...own(layer), id: copy, label } as Draft<Layer>;
       draft.layerOrder.push(copy);
       for (const key of profile.bindingOrder) {
         const { id: _id, ...binding } = profile.bindings[key];
-        if (binding.layer === id) addBinding(draft, { ...binding, layer: copy });
+        if (binding.layer === id) addBinding(draft, own(binding));
       }
       for (const key of profile.showingOrder) {
         const { id: _id, ...showing } = profile.showings[key];
-        if (showing.layer === id) putShowing(draft, { ...showing, layer: copy });
+        if (showing.layer === id) putShowing(draft, own(showing));
       }
     }),
     id: copy,
   };
 }
 
-/** Exchanges the bindings of two layers. */
+/** Exchanges the bindings and the lights of two layers. */
 export const swapLayers = (profile: Profile, a: string, b: string): Edited<Profile> =>
   edit(profile, `Swap ${profile.layers[a].label} and ${profile.layers[b].label}`, (draft) => {
     for (const key of draft.bindingOrder) {
       const binding = draft.bindings[key];
       if (binding.layer === a) binding.layer = b;
       else if (binding.layer === b) binding.layer = a;
+    }
+    for (const key of draft.showingOrder) {
+      const showing = draft.showings[key];
+      if (showing.layer === a) showing.layer = b;
+      else if (showing.layer === b) showing.layer = a;
     }
   });
 
@@ -119,42 +125,18 @@ export const removeFlag = (profile: Profile, id: string): Edited<Profile> =>
   });
 
 /** How often bindings ask for a flag or change it. */
-export const usesOfFlag = (profile: Profile, id: string): number => {
-  const asks = (conditions: readonly Condition[] | undefined) =>
-    (conditions ?? []).some((condition) => 'flag' in condition && condition.flag === id);
-  const acts = (action: Action) =>
-    (action.do === 'flag' && action.flag === id) || asks(action.when);
-  return profile.bindingOrder.filter((key) => {
-    const { when, actions } = profile.bindings[key];
-    return asks(when) || actions.some(acts);
-  }).length;
-};
+export const usesOfFlag = (profile: Profile, id: string): number =>
+  profile.bindingOrder.filter((key) =>
+    referencesIn(profile.bindings[key]).some((one) => one.kind === 'flag' && one.id === id),
+  ).length;
 
 /** Mends what names flags and layers that are gone: their conditions and actions go; bindings left empty go too. */
 export function mendReferences(profile: Profile, ids: readonly string[]): Edited<Profile> {
-  const flagGone = (flag: unknown) => !Object.hasOwn(profile.flags, flag as string);
-  const layerGone = (layer: unknown) => !Object.hasOwn(profile.layers, layer as string);
-  const lost = (condition: Condition): boolean =>
-    'flag' in condition
-      ? flagGone(condition.flag)
-      : 'layer' in condition
-        ? layerGone(condition.layer)
-        : false;
   const wanted = new Set(ids);
-  return edit(profile, 'Mend what names what is gone', (draft) => {
-    for (const key of [...draft.bindingOrder]) {
-      if (!wanted.has(key)) continue;
-      const binding = draft.bindings[key];
-      if (binding.when) binding.when = binding.when.filter((c) => !lost(c));
-      for (const action of binding.actions)
-        if (action.when) action.when = action.when.filter((c) => !lost(c));
-      const stay = binding.actions.filter(
-        (action) =>
-          !(action.do === 'flag' && flagGone(action.flag)) &&
-          !(action.do === 'layer' && layerGone(action.layer)),
-      );
-      if (stay.length > 0) binding.actions = stay;
-      else dropBindings(draft, ({ id }) => id === key);
-    }
-  });
+  const isGone = (kind: Named, id: string): boolean =>
+    (kind === 'flag' && !Object.hasOwn(profile.flags, id)) ||
+    (kind === 'layer' && !Object.hasOwn(profile.layers, id));
+  return edit(profile, 'Mend what names what is gone', (draft) =>
+    dropReferences(draft, isGone, { actions: true, conditions: true }, (key) => wanted.has(key)),
+  );
 }

@@ -71,7 +71,7 @@ export const BOX: Surface = surfaceSchema.parse({
 });
 
 /** A program that can only be told to turn its lamp over, and never tells how it stands. */
-export const FLIPPER = hostModelSchema.parse({
+const FLIPPER = hostModelSchema.parse({
   id: 'flipper',
   name: 'Flipper',
   about: '',

@@ -20,7 +20,7 @@ const labelIn = (
 ): string => (Object.hasOwn(entries, id) ? entries[id].label : `${id} (gone)`);
 
 /** What Rondo itself does, in a few words, and in one for a key. */
-export const RONDO_WORDS: Readonly<
+const RONDO_WORDS: Readonly<
   Record<RondoCommand, { readonly name: string; readonly short: string }>
 > = {
   repaint: { name: 'Repaint everything', short: 'Repaint' },
@@ -40,7 +40,7 @@ function howName(label: string, how: 'hold' | 'toggle' | 'on' | 'off'): string {
   }
 }
 
-export function destinationName(profile: Profile, to: Destination): string {
+function destinationName(profile: Profile, to: Destination): string {
   return 'host' in to
     ? labelIn(profile.hosts, to.host as string)
     : labelIn(profile.surfaces, to.surface as string);
