@@ -1,13 +1,16 @@
-/** Places in the register that values travel in: doubles as arguments would be put on the heap. */
+/**
+ * Places in the register that values travel in: doubles as arguments would be put on the heap. Each is called by what is
+ * in it after the stage that writes it; every stage says which it reads and writes.
+ */
 export const enum Register {
-  /** What came in: a position, ticks, or how hard a press was. */
-  Value,
-  /** What a host is to be told. */
+  /** After `hearing`, or what a latched press brings again: a position, ticks, how hard a press was, a host's value. */
+  Heard,
+  /** After `wants`: what a host is to be told. */
   Wanted,
-  /** Where the control stood before; below 0 where that is not known. */
-  Before,
-  /** When it was moved before, µs. */
-  MovedBefore,
+  /** After `hands`: where the control stood before; below 0 where that is not known. */
+  HandBefore,
+  /** After `hands`: when it was moved before, µs. */
+  HandMovedBefore,
   Width,
 }
 
@@ -52,6 +55,6 @@ export class ActionContext {
     this.firstHalf = 0;
     this.sysex = null;
     this.releasing = NOBODY;
-    this.register[Register.Value] = NaN;
+    this.register[Register.Heard] = NaN;
   }
 }

@@ -164,8 +164,8 @@ export class RoundLog {
     // What is long is known by its first byte: F0, or the slash of an OSC address.
     this.packed[part] = context.sysex ? context.sysex[context.sysexFrom] : context.packed;
     this.at[part] = clock[0];
-    this.value[part] = context.register[Register.Value];
-    this.turned[part] += context.register[Register.Value];
+    this.value[part] = context.register[Register.Heard];
+    this.turned[part] += context.register[Register.Heard];
     this.recorded.inHand[0] = part;
     this.recorded.inHandAt[0] = clock[0];
     if (release) return;

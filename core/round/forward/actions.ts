@@ -19,7 +19,7 @@ interface Needs extends RoundContext {
   readonly hands: { bankOf(part: number): number };
 }
 
-/** Does what bindings do when they count, action by action. */
+/** Does what bindings do when they count, action by action. Reads `Register.Heard`, the same for each action. */
 export class Actions {
   private readonly tables: Tables;
   private readonly matcher: Matcher;
@@ -42,12 +42,12 @@ export class Actions {
     const first = bindings[row + BindingColumn.First];
     const end = first + bindings[row + BindingColumn.Count];
     const { register } = this;
-    const value = register[Register.Value];
+    const value = register[Register.Heard];
     for (let action = first; action < end; action++) {
-      register[Register.Value] = value;
+      register[Register.Heard] = value;
       this.act(part, action, moves);
     }
-    register[Register.Value] = value;
+    register[Register.Heard] = value;
   }
 
   /** Does one action. What stops it stops no other. */
@@ -72,7 +72,7 @@ export class Actions {
     const { layers, layerChanges, services, beliefs } = this.round;
     const at = action * ActionColumn.Width;
     const by = acts[at + ActionColumn.By];
-    const way = moves === InputMode.Relative && this.register[Register.Value] < 0 ? -1 : 1;
+    const way = moves === InputMode.Relative && this.register[Register.Heard] < 0 ? -1 : 1;
     const slot = acts[at + ActionColumn.Base];
     const wrap = acts[at + ActionColumn.Wrap] === 1;
     switch (op) {

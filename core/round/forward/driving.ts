@@ -22,7 +22,10 @@ interface Needs extends RoundContext {
   readonly hands: { readonly acting: number };
 }
 
-/** Drives functions of hosts: finds which one is meant, what it is to be told, and tells it. */
+/**
+ * Drives functions of hosts: finds which one is meant, what it is to be told, and tells it. Reads `Register.Heard`; writes
+ * `Wanted` where no shape has a say.
+ */
 export class Driving {
   private readonly tables: Tables;
   private readonly matcher: Matcher;
@@ -103,7 +106,7 @@ export class Driving {
       this.round.stop(part, Stop.HeldOff);
       return true;
     }
-    const down = isHold || this.register[Register.Value] >= 0.5;
+    const down = isHold || this.register[Register.Heard] >= 0.5;
     const wasDown = holds.isDown(slot);
     if (moves === InputMode.Relative) return !down || wasDown;
     // Also where it holds another one, as before the bank was changed.

@@ -29,7 +29,10 @@ interface Needs extends RoundContext {
   readonly touches: Touches;
 }
 
-/** What hands do to controls: which binding that means, and when it begins and ends. */
+/**
+ * What hands do to controls: which binding that means, and when it begins and ends. Reads `Register.Heard`, and writes it
+ * anew for what acts later, from the press itself; writes `HandBefore` and `HandMovedBefore`.
+ */
 export class Hands implements GestureSink {
   readonly gestures: Gestures;
   private readonly plan: Plan;
@@ -74,12 +77,12 @@ export class Hands implements GestureSink {
     const mode = parts[part * PartColumn.Width + PartColumn.Mode] as InputMode;
     if (mode === InputMode.Absolute) return this.onPart(part, mode);
     // A turn by nothing is none.
-    if (mode === InputMode.Relative && this.register[Register.Value] === 0)
+    if (mode === InputMode.Relative && this.register[Register.Heard] === 0)
       return Disposition.Consumed;
     if (latching[part] !== 0) return this.onLatching(part);
     const disposition = this.onPart(part, mode);
-    if (oneShot[part] !== 0 && this.register[Register.Value] > 0) {
-      this.register[Register.Value] = 0;
+    if (oneShot[part] !== 0 && this.register[Register.Heard] > 0) {
+      this.register[Register.Heard] = 0;
       this.onPart(part, mode);
     }
     return disposition;
@@ -91,16 +94,16 @@ export class Hands implements GestureSink {
    */
   private onLatching(part: number): Disposition {
     const { down } = this;
-    const on = this.register[Register.Value] > 0;
+    const on = this.register[Register.Heard] > 0;
     const binding = this.matcher.resolve(part, GestureAt.Press, this.services.bank.start);
     const { bindings } = this.tables;
     const holds =
       binding >= 0 && bindings[binding * BindingColumn.Width + BindingColumn.Holds] === 1;
     if (holds || down[part] !== 0)
       return on || down[part] !== 0 ? this.onPart(part, InputMode.Press) : Disposition.Consumed;
-    this.register[Register.Value] = 1;
+    this.register[Register.Heard] = 1;
     const disposition = this.onPart(part, InputMode.Press);
-    this.register[Register.Value] = 0;
+    this.register[Register.Heard] = 0;
     this.onPart(part, InputMode.Press);
     const { log } = this.services;
     if (log) log.value[part] = on ? 1 : 0;
@@ -113,11 +116,11 @@ export class Hands implements GestureSink {
     const at = part * PartColumn.Width;
     const { register } = this;
     const isButton = mode === InputMode.Press || mode === InputMode.Touch;
-    const pressed = register[Register.Value] > 0;
+    const pressed = register[Register.Heard] > 0;
     if (log) log.hand(part, this.context, this.clock, isButton && !pressed);
     if (mode === InputMode.Absolute) {
-      register[Register.Before] = this.hand[part];
-      this.hand[part] = register[Register.Value];
+      register[Register.HandBefore] = this.hand[part];
+      this.hand[part] = register[Register.Heard];
       const motor = parts[at + PartColumn.Motor];
       if (motor >= 0) this.round.dueOuts.add(motor);
     }
@@ -133,7 +136,7 @@ export class Hands implements GestureSink {
         ? (this.state.disposition[part] as Disposition)
         : this.release(part);
     }
-    register[Register.MovedBefore] = this.movedAt[part];
+    register[Register.HandMovedBefore] = this.movedAt[part];
     this.movedAt[part] = this.clock[0];
     const binding = this.gripOf(part);
     if (this.services.choosing) return Disposition.Consumed;
@@ -229,7 +232,7 @@ export class Hands implements GestureSink {
   private latch(part: number): void {
     const { pressValue, pressPacked, pressSysex } = this.state;
     const { sysex, sysexFrom, sysexTo, packed } = this.context;
-    pressValue[part] = this.register[Register.Value];
+    pressValue[part] = this.register[Register.Heard];
     pressPacked[part] = packed;
     pressSysex[part] = sysex ? sysex.slice(sysexFrom, sysexTo) : null;
   }
@@ -297,11 +300,11 @@ export class Hands implements GestureSink {
     const { context, register } = this;
     const { pressValue, pressPacked, pressSysex } = this.state;
     const { packed, firstHalf, sysex, sysexFrom, sysexTo } = context;
-    const value = register[Register.Value];
+    const value = register[Register.Heard];
     const own = pressSysex[part];
     if (own) context.long(own, 0, own.length);
     else context.short(pressPacked[part], 0);
-    register[Register.Value] = pressValue[part];
+    register[Register.Heard] = pressValue[part];
     if (this.services.log) this.services.log.binding[part] = binding;
     const mode = this.tables.parts[part * PartColumn.Width + PartColumn.Mode] as InputMode;
     this.acting = part;
@@ -309,7 +312,7 @@ export class Hands implements GestureSink {
     this.acting = NEVER;
     if (sysex) context.long(sysex, sysexFrom, sysexTo);
     else context.short(packed, firstHalf);
-    register[Register.Value] = value;
+    register[Register.Heard] = value;
   }
 
   /** @internal a press of a binding ends */

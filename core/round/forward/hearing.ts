@@ -41,7 +41,9 @@ interface Needs extends RoundContext {
   forgetLink(link: number): void;
 }
 
-/** What comes in on links: what it means, and whose it is. */
+/**
+ * What comes in on links: what it means, and whose it is. Fills the {@link ActionContext}; writes `Register.Heard`.
+ */
 export class Hearing implements Messages {
   private readonly plan: Plan;
   private readonly tables: Tables;
@@ -161,7 +163,7 @@ export class Hearing implements Messages {
     this.context.short(packed, decoder.heard.firstHalf);
     let disposition = Disposition.Unmatched;
     if (part >= 0) {
-      this.register[Register.Value] = decoder.heard.value;
+      this.register[Register.Heard] = decoder.heard.value;
       if (this.isMusic(link, packed)) {
         log?.hand(part, this.context, this.services.clock, false);
         this.round.stop(part, Stop.Music);
@@ -218,7 +220,7 @@ export class Hearing implements Messages {
         return;
       }
     }
-    this.register[Register.Value] = decoder.heard.value;
+    this.register[Register.Heard] = decoder.heard.value;
     reports.value(slot);
   }
 
@@ -258,7 +260,7 @@ export class Hearing implements Messages {
     this.context.long(bytes, from, to);
     let disposition = Disposition.Unmatched;
     if (target >= 0) {
-      this.register[Register.Value] = decoder.heard.value;
+      this.register[Register.Heard] = decoder.heard.value;
       disposition = this.hands.touched(this.first[link] + target);
     } else this.services.log?.stray(link, bytes[from], this.services.clock[0]);
     this.round.passOn.fromSysex(link, disposition, bytes, from, to);
@@ -275,7 +277,7 @@ export class Hearing implements Messages {
     let disposition = Disposition.Unmatched;
     for (const { target, value, text } of told) {
       this.context.long(bytes, from, to);
-      this.register[Register.Value] = value;
+      this.register[Register.Heard] = value;
       if (this.isSurface[link] === 1) {
         const one = this.hands.touched(first + target);
         if (disposition !== Disposition.Consumed) disposition = one;

@@ -26,7 +26,7 @@ interface Needs extends RoundContext {
   readonly touches: Touches;
 }
 
-/** What actions hold down until they are let go of, each once. */
+/** What actions hold down until they are let go of, each once. Writes `Register.Wanted` for what is let go. */
 export class Holds {
   private readonly tables: Tables;
   /** Slot that an action holds down, or one of {@link Held}. */

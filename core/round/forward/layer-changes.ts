@@ -11,7 +11,10 @@ interface Needs extends RoundContext {
   readonly actions: { act(part: number, action: number, moves: InputMode): void };
 }
 
-/** Enters and leaves layers, and sets flags: what that does, and who is told. */
+/**
+ * Enters and leaves layers, and sets flags: what that does, and who is told. `Register.Heard` is a press for what is done on
+ * the way, and afterwards as it was.
+ */
 export class LayerChanges {
   constructor(private readonly round: Needs) {}
 
@@ -35,12 +38,12 @@ export class LayerChanges {
       this.round.resolveAnew();
       const { register } = this.round.services.context;
       const { first, count } = on ? layers[changed].enter : layers[changed].leave;
-      const value = register[Register.Value];
+      const value = register[Register.Heard];
       for (let action = first; action < first + count; action++) {
-        register[Register.Value] = 1;
+        register[Register.Heard] = 1;
         this.round.actions.act(NOBODY, action, InputMode.Press);
       }
-      register[Register.Value] = value;
+      register[Register.Heard] = value;
     }
   }
 

@@ -17,7 +17,10 @@ interface Needs extends RoundContext {
   readonly passOn: PassOn;
 }
 
-/** Actions that send messages as such: any message, what came in, notes and chords. */
+/**
+ * Actions that send messages as such: any message, what came in, notes and chords. Reads `Register.Heard` and the message
+ * in the {@link ActionContext}.
+ */
 export class MessagesOut {
   private readonly plan: Plan;
   private readonly outboxes: readonly Outbox[];
@@ -46,7 +49,7 @@ export class MessagesOut {
     const box = this.outboxes[link];
     const { context } = this;
     if (osc) {
-      const share = Math.max(0, Math.min(1, context.register[Register.Value]));
+      const share = Math.max(0, Math.min(1, context.register[Register.Heard]));
       const packet = inStream(writeOscTemplate(osc, share));
       if (!box.pushEvent(packet, 0, packet.length)) this.round.stop(part, Stop.Busy);
     } else if (message) {
@@ -75,7 +78,7 @@ export class MessagesOut {
   private sendTemplate(part: number, action: number, template: Template, box: Outbox): boolean {
     if (template.text >= 0) return this.sendText(part, action, template, box);
     const { bytes, value, high, low } = template;
-    const share = Math.max(0, Math.min(1, this.context.register[Register.Value]));
+    const share = Math.max(0, Math.min(1, this.context.register[Register.Heard]));
     this.scratch.set(bytes);
     if (value >= 0) this.scratch[value] = Math.round(share * 127);
     const fine = Math.round(share * 16_383);
@@ -102,7 +105,7 @@ export class MessagesOut {
   play(part: number, action: number): boolean {
     const { action: said, link } = this.plan.actions[action];
     if (said.do !== 'notes' || !this.canSend(part, link)) return false;
-    const strength = Math.round(this.context.register[Register.Value] * 127);
+    const strength = Math.round(this.context.register[Register.Heard] * 127);
     const velocity = said.velocity ?? Math.max(1, Math.min(127, strength));
     const status = NOTE_ON | (said.channel - 1);
     for (const note of said.notes) {

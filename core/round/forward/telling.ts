@@ -9,7 +9,7 @@ import type { RoundContext } from '../round-context.js';
 
 const NONE = new Int32Array(0);
 
-/** Tells hosts the values of their functions, and remembers what was told. */
+/** Tells hosts the values of their functions, and remembers what was told. Reads `Register.Wanted`. */
 export class Telling {
   private readonly slots: Int32Array;
   private readonly senders: readonly Sender[];

@@ -17,7 +17,10 @@ interface Needs extends RoundContext {
   readonly takeovers: Takeovers;
 }
 
-/** Works out what a function is to be told by what the hand does, and by where the function is. */
+/**
+ * Works out what a function is to be told by what the hand does, and by where the function is. Reads `Register.Heard`,
+ * `HandBefore` and `HandMovedBefore`; writes `Wanted`.
+ */
 export class Wants {
   private readonly tables: Tables;
   private readonly beliefs: Beliefs;
@@ -52,13 +55,13 @@ export class Wants {
         r[Register.Wanted] = shaper.high;
         return true;
       case Op.Nudge:
-        r[Register.Wanted] = r[Register.Value];
+        r[Register.Wanted] = r[Register.Heard];
         return moves !== InputMode.Absolute || part < 0 || this.ticksMoved(action);
       case Op.Step:
         return this.step(part, action, moves, slot);
       default:
         if (moves === InputMode.Relative) return this.turn(part, action, slot);
-        r[Register.Wanted] = r[Register.Value];
+        r[Register.Wanted] = r[Register.Heard];
         shaper.apply(r, Register.Wanted);
         if (r[Register.Wanted] === NOTHING) return false;
         if (moves !== InputMode.Absolute || part < 0) return true;
@@ -69,9 +72,9 @@ export class Wants {
   /** What stands at a place turns by the ticks that lie between it and the place before; false where there are none. */
   private ticksMoved(action: number): boolean {
     const r = this.register;
-    if (r[Register.Before] < 0) return false;
+    if (r[Register.HandBefore] < 0) return false;
     const step = this.tables.actStep[action];
-    const ticks = Math.round(r[Register.Value] / step) - Math.round(r[Register.Before] / step);
+    const ticks = Math.round(r[Register.Heard] / step) - Math.round(r[Register.HandBefore] / step);
     r[Register.Wanted] = ticks;
     return ticks !== 0;
   }
@@ -82,7 +85,7 @@ export class Wants {
     const at = action * ActionColumn.Width;
     // What has no state goes on by ticks, wherever it is.
     if (slots[slot * SlotColumn.Width + SlotColumn.Nudge] === 1) {
-      const turned = moves === InputMode.Relative ? this.register[Register.Value] : 1;
+      const turned = moves === InputMode.Relative ? this.register[Register.Heard] : 1;
       this.register[Register.Wanted] = turned * acts[at + ActionColumn.By];
       return this.register[Register.Wanted] !== 0;
     }
@@ -95,7 +98,7 @@ export class Wants {
     const bottom = Math.min(low, high);
     const top = Math.max(low, high);
     const step = actStep[action];
-    const ticks = moves === InputMode.Relative ? this.register[Register.Value] : 1;
+    const ticks = moves === InputMode.Relative ? this.register[Register.Heard] : 1;
     let wanted = this.meant[0] + ticks * acts[at + ActionColumn.By] * step;
     const slack = step / 2;
     if (wanted > top + slack || wanted < bottom - slack) {
@@ -118,10 +121,10 @@ export class Wants {
     const shaper = shapers[action];
     const bottom = Math.min(shaper.low, shaper.high);
     const top = Math.max(shaper.low, shaper.high);
-    const ticks = r[Register.Value];
+    const ticks = r[Register.Heard];
     let step = shaper.invert === shaper.low <= shaper.high ? -actStep[action] : actStep[action];
     if (acceleration[action] > 1 && part >= 0) {
-      const passed = Math.max(1, this.round.services.clock[0] - r[Register.MovedBefore]);
+      const passed = Math.max(1, this.round.services.clock[0] - r[Register.HandMovedBefore]);
       const speed = (Math.abs(ticks) * 1_000_000) / passed;
       const share = (speed - SLOW_TURN) / (FAST_TURN - SLOW_TURN);
       if (share > 0) step *= 1 + (acceleration[action] - 1) * Math.min(1, share);
@@ -137,9 +140,9 @@ export class Wants {
     const r = this.register;
     const t = this.takeovers.register;
     const shaper = this.tables.shapers[action];
-    t[TakeoverAt.Position] = r[Register.Value];
+    t[TakeoverAt.Position] = r[Register.Heard];
     t[TakeoverAt.Wanted] = r[Register.Wanted];
-    t[TakeoverAt.Before] = r[Register.Before];
+    t[TakeoverAt.Before] = r[Register.HandBefore];
     if (t[TakeoverAt.Before] >= 0) shaper.apply(t, TakeoverAt.Before);
     this.beliefs.meantOf(slot, t, TakeoverAt.Now);
     t[TakeoverAt.Low] = shaper.invert ? shaper.high : shaper.low;

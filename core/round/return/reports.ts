@@ -24,7 +24,10 @@ interface Needs extends RoundContext {
   readonly subscriptions: Subscriptions;
 }
 
-/** What hosts tell: what of it is believed, and what that sets off. */
+/**
+ * What hosts tell: what of it is believed, and what that sets off. Reads `Register.Heard`, and writes it for what it sets
+ * off.
+ */
 export class Reports {
   private readonly plan: Plan;
   private readonly slots: Int32Array;
@@ -59,13 +62,13 @@ export class Reports {
     const isSet = slots[at + SlotColumn.Settable] !== 0 && slots[at + SlotColumn.ToggleOnly] === 0;
     if (isSet && beliefs.isFresh(slot)) {
       const sender = this.senders[slots[at + SlotColumn.Link]];
-      const wire = sender.wireAt(slots[at + SlotColumn.Local], register, Register.Value);
+      const wire = sender.wireAt(slots[at + SlotColumn.Local], register, Register.Heard);
       if (wire !== beliefs.sentWire[slot]) {
-        beliefs.doubt(slot, register, Register.Value);
+        beliefs.doubt(slot, register, Register.Heard);
         return;
       }
     }
-    beliefs.believe(slot, register, Register.Value);
+    beliefs.believe(slot, register, Register.Heard);
     this.believed(slot);
   }
 
@@ -97,7 +100,7 @@ export class Reports {
 
   /** A host has told the lamp of a key; its value stands in the register. */
   private lamp(slot: number): void {
-    const lit = this.register[Register.Value] > 0;
+    const lit = this.register[Register.Heard] > 0;
     const turns = this.beliefs.value[slot] > 0 !== lit;
     this.believe(slot);
     if (turns && this.round.turnedBack.turned(slot)) this.services.watch.heardTwice(slot);
@@ -121,8 +124,8 @@ export class Reports {
   clearValues(link: number, kind: SlotPlan['fn']['kind']): void {
     this.plan.slots.forEach((slot, i) => {
       if (slot.link !== link || !slot.reports || slot.fn.kind !== kind) return;
-      this.register[Register.Value] = 0;
-      this.beliefs.believe(i, this.register, Register.Value);
+      this.register[Register.Heard] = 0;
+      this.beliefs.believe(i, this.register, Register.Heard);
       this.believed(i);
     });
   }
@@ -174,7 +177,7 @@ export class Reports {
     const { binding, when } = this.plan.causes[cause];
     const { register } = this;
     if (!this.round.matcher.counts(binding, this.services.bank.start)) return;
-    register[Register.Value] = when === 'change' ? this.causes.was[cause] : 1;
+    register[Register.Heard] = when === 'change' ? this.causes.was[cause] : 1;
     const mode = when === 'change' ? InputMode.Absolute : InputMode.Press;
     this.round.actions.runBinding(NOBODY, binding, mode);
     // It holds as long as what changes is on, if that is told at all.
