@@ -8,6 +8,7 @@ import { Glass } from './glass/glass.js';
 import { KeyAdapter } from './keys/adapter.js';
 import { EngineSockets } from './http/engine-sockets.js';
 import { Events } from './http/events.js';
+import { endOnFault } from './guard.js';
 import { OscEngines } from './osc/engines.js';
 import { Network } from './osc/network.js';
 import {
@@ -92,7 +93,12 @@ async function main(): Promise<void> {
   });
   const keys: KeyAdapter = new KeyAdapter(() => engines.adapterChanged());
   const engines = new OscEngines(network, keys);
-  const glass = new Glass(join(webFolder, 'glass'), network, () => database.get());
+  const glass = new Glass(
+    join(webFolder, 'glass'),
+    network,
+    () => database.get(),
+    (error) => log.error(error),
+  );
   const events = new Events();
   const sockets = new EngineSockets(
     () => port,
@@ -164,6 +170,20 @@ async function main(): Promise<void> {
     );
   tell(`Rondo is at ${address(port)}`);
 
+  endOnFault(process, {
+    tell: (error) => {
+      log.fatal(error);
+      process.stderr.write(
+        `Rondo has run into a fault of its own and ends. What was held is let go of, what was saved is safe. Start it again. (${String(error)})\n`,
+      );
+    },
+    letGo: () => {
+      engines.letGo();
+      glass.relay.letGo();
+      folder.forget();
+    },
+    end: () => process.exit(1),
+  });
   const stop = () => {
     folder.forget();
     sockets.close();

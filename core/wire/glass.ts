@@ -35,7 +35,7 @@ export const fromGlassSchema = z.discriminatedUnion('kind', [
 export type FromGlass = z.infer<typeof fromGlassSchema>;
 
 /** Why a glass is not let in, or has nothing to show. */
-const GLASS_REFUSALS = ['code', 'pause', 'unknown', 'revoked', 'full', 'fast'] as const;
+const GLASS_REFUSALS = ['code', 'pause', 'unknown', 'revoked', 'full', 'fast', 'busy'] as const;
 export type GlassRefusal = (typeof GLASS_REFUSALS)[number];
 
 /** Stands between what a control does and whose that is. */

@@ -3,6 +3,7 @@ import type { Knex } from 'knex';
 import * as z from 'zod';
 import { CODE_LENGTH, CODE_LETTERS } from '@rondo/core/wire';
 import { readSetting, writeSetting } from '@rondo/store';
+import { WrongCodes } from './limits.js';
 
 const NAME = 'glass';
 const deviceSchema = z.object({
@@ -20,9 +21,6 @@ const devicesSchema = z.array(deviceSchema);
 /** How long a code is good, ms, and how many codes wait at once. */
 const CODE_LIFE_MS = 5 * 60_000;
 const MOST_CODES = 8;
-/** So many wrong codes end all codes, and for so long none is taken, ms. */
-const MOST_WRONG = 10;
-const PAUSE_MS = 60_000;
 const MOST_DEVICES = 32;
 
 const hashOf = (secret: string): string => createHash('sha256').update(secret).digest('hex');
@@ -31,8 +29,7 @@ const hashOf = (secret: string): string => createHash('sha256').update(secret).d
 export class GlassDevices {
   private devices: GlassDevice[] = [];
   private readonly codes = new Map<string, { readonly surface: string; readonly until: number }>();
-  private wrong = 0;
-  private pausedUntil = 0;
+  private readonly wrong = new WrongCodes();
 
   /** @param now ms, of any clock that goes on */
   constructor(private readonly now: () => number = Date.now) {}
@@ -58,37 +55,46 @@ export class GlassDevices {
   }
 
   /**
-   * Lets in who has a code.
+   * Lets in who has a code. It is judged before the database is asked; where that cannot be written, nobody is let in and the
+   * code is as good as before.
+   * @param address from which it comes
    * @returns its id and secret, or why it is not let in
+   * @throws where the database cannot be written just now
    */
   async pair(
-    db: Knex,
+    database: () => Promise<Knex>,
+    address: string,
     code: string,
     name: string,
   ): Promise<{ id: string; secret: string } | 'code' | 'pause' | 'full'> {
-    const now = this.now();
-    if (now < this.pausedUntil) return 'pause';
-    const known = this.codes.get(code);
-    if (!known || known.until < now) {
-      if (++this.wrong < MOST_WRONG) return 'code';
-      this.wrong = 0;
-      this.codes.clear();
-      this.pausedUntil = now + PAUSE_MS;
-      return 'pause';
+    if (await this.wrong.isPaused(address)) return 'pause';
+    const wanted = code.trim().toUpperCase();
+    const known = this.codes.get(wanted);
+    if (!known || known.until < this.now()) {
+      const { here, inAll } = await this.wrong.count(address);
+      // Whoever guesses so much may have come close to one of them.
+      if (inAll) this.codes.clear();
+      return here || inAll ? 'pause' : 'code';
     }
     if (this.devices.length >= MOST_DEVICES) return 'full';
-    this.codes.delete(code);
-    this.wrong = 0;
     const secret = randomBytes(32).toString('base64url');
     const device: GlassDevice = {
       id: randomBytes(12).toString('hex'),
       name: name.trim() || 'A device',
       surface: known.surface,
       hash: hashOf(secret),
-      pairedAt: new Date(now).toISOString(),
+      pairedAt: new Date(this.now()).toISOString(),
     };
+    // From here on it is used; two that come with it at once are not both let in.
+    this.codes.delete(wanted);
     this.devices = [...this.devices, device];
-    await writeSetting(db, NAME, this.devices);
+    try {
+      await this.write(database);
+    } catch (error) {
+      this.devices = this.devices.filter(({ id }) => id !== device.id);
+      this.codes.set(wanted, known);
+      throw error;
+    }
     return { id: device.id, secret };
   }
 
@@ -100,11 +106,21 @@ export class GlassDevices {
   }
 
   /** Sends a device away; false where it is not there. */
-  async revoke(db: Knex, id: string): Promise<boolean> {
-    const left = this.devices.filter((one) => one.id !== id);
-    if (left.length === this.devices.length) return false;
-    this.devices = left;
-    await writeSetting(db, NAME, left);
+  async revoke(database: () => Promise<Knex>, id: string): Promise<boolean> {
+    const gone = this.devices.find((one) => one.id === id);
+    if (!gone) return false;
+    this.devices = this.devices.filter((one) => one !== gone);
+    try {
+      await this.write(database);
+    } catch (error) {
+      this.devices = [...this.devices, gone];
+      throw error;
+    }
     return true;
+  }
+
+  /** Writes the devices as they are once it is their turn: of two changes the later one holds both. */
+  private async write(database: () => Promise<Knex>): Promise<void> {
+    await writeSetting(await database(), NAME, this.devices);
   }
 }

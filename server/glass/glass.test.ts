@@ -1,3 +1,4 @@
+import { jest } from '@jest/globals';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer, request, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
@@ -19,7 +20,9 @@ import { EngineSockets } from '../http/engine-sockets';
 import { Network } from '../osc/network';
 import { GlassDevices } from './devices';
 import { Glass } from './glass';
-import { GLASS_PER_SECOND } from './relay';
+import { GLASS_PER_SECOND, WRONG_BY_ADDRESS, WRONG_IN_ALL } from './limits';
+import { MOST_BY_ADDRESS } from './listener';
+import { HELLO_MS } from './relay';
 
 let folder: string;
 let db: Knex;
@@ -30,6 +33,9 @@ let sockets: EngineSockets;
 let glass: Glass;
 const network = new Network(() => undefined);
 const ends: (() => void)[] = [];
+/** What was told to be a fault of ours. */
+const faults: unknown[] = [];
+let database = () => Promise.resolve(db);
 
 beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'rondo-glass-'));
@@ -38,7 +44,8 @@ beforeAll(async () => {
   glass = new Glass(
     folder,
     network,
-    () => Promise.resolve(db),
+    () => database(),
+    (error) => void faults.push(error),
     () => now,
   );
   sockets = new EngineSockets(() => port, {
@@ -145,9 +152,9 @@ describe('who is let in', () => {
     expect(anew.find('other', secret)).toBeUndefined();
     // The database holds nothing that lets anybody in.
     expect(JSON.stringify(await db('setting').select())).not.toContain(secret);
-    expect(await glass.sendAway(db, id)).toBe(true);
+    expect(await glass.sendAway(id)).toBe(true);
     expect(await refusal(one)).toBe('revoked');
-    expect(await glass.sendAway(db, id)).toBe(false);
+    expect(await glass.sendAway(id)).toBe(false);
     const again = await tablet();
     again.say({ kind: 'join', id, secret });
     expect(await refusal(again)).toBe('unknown');
@@ -159,23 +166,83 @@ describe('who is let in', () => {
     expect([...code].every((letter) => CODE_LETTERS.includes(letter))).toBe(true);
     expect(CODE_LETTERS).not.toMatch(/[01OIL]/);
     now += 5 * 60_000 + 1;
-    expect(await glass.devices.pair(db, code, 'Late')).toBe('code');
+    expect(await glass.devices.pair(database, 'here', code, 'Late')).toBe('code');
   });
 
-  test('ten wrong codes end all codes, and for a minute none is taken', async () => {
+  test('wrong codes from one address stop that address for a minute, and nobody else; many from all end all codes', async () => {
     const devices = new GlassDevices(() => now);
-    const { code } = devices.makeCode('desk');
-    for (let n = 0; n < 9; n++) expect(await devices.pair(db, 'WRONG', 'x')).toBe('code');
-    expect(await devices.pair(db, 'WRONG', 'x')).toBe('pause');
-    expect(await devices.pair(db, code, 'x')).toBe('pause');
-    const next = devices.makeCode('desk').code;
-    now += 60_000;
-    expect(await devices.pair(db, code, 'x')).toBe('code');
-    expect(await devices.pair(db, next, 'x')).toEqual({
-      id: expect.any(String),
-      secret: expect.any(String),
+    const from = (address: string, code: string) => devices.pair(database, address, code, 'x');
+    const good = { id: expect.any(String) as string, secret: expect.any(String) as string };
+    jest.useFakeTimers({
+      doNotFake: ['nextTick', 'setImmediate', 'queueMicrotask', 'performance'],
     });
+    try {
+      const { code } = devices.makeCode('desk');
+      for (let n = 1; n < WRONG_BY_ADDRESS; n++) expect(await from('a', 'WRONG')).toBe('code');
+      expect(await from('a', 'WRONG')).toBe('pause');
+      expect(await from('a', code)).toBe('pause');
+      // In either case, with a space that came along.
+      expect(await from('b', ` ${code.toLowerCase()}`)).toEqual(good);
+      const next = devices.makeCode('desk').code;
+      jest.advanceTimersByTime(60_000);
+      expect(await from('a', next)).toEqual(good);
+      const ended = devices.makeCode('desk').code;
+      for (let n = 1; n < WRONG_IN_ALL; n++) await from(`address ${n}`, 'WRONG');
+      expect(await from('c', 'WRONG')).toBe('pause');
+      expect(await from('d', ended)).toBe('pause');
+      jest.advanceTimersByTime(60_000);
+      expect(await from('d', ended)).toBe('code');
+    } finally {
+      jest.useRealTimers();
+    }
   });
+
+  test('where the database cannot be asked or written nobody is let in, nothing ends, and the code stays good', async () => {
+    const { code } = glass.devices.makeCode('desk');
+    const before = glass.standing().devices.length;
+    const failures: readonly (() => Promise<Knex>)[] = [
+      () => Promise.reject(new Error('restoring')),
+      () =>
+        Promise.resolve((() => {
+          throw new Error('locked');
+        }) as unknown as Knex),
+    ];
+    for (const failing of failures) {
+      database = failing;
+      faults.length = 0;
+      const wrong = await tablet();
+      // Judged before the database is asked.
+      wrong.say({ kind: 'pair', code: 'WRONG', name: 'x' });
+      expect(await refusal(wrong)).toBe('code');
+      const right = await tablet();
+      right.say({ kind: 'pair', code, name: 'x' });
+      expect(await refusal(right)).toBe('busy');
+      expect(faults).toHaveLength(1);
+      expect(glass.standing().devices).toHaveLength(before);
+    }
+    database = () => Promise.resolve(db);
+    const at = await tablet();
+    at.say({ kind: 'pair', code, name: 'x' });
+    await at.until((heard) => heard.some(({ kind }) => kind === 'paired'));
+    const [{ id }] = glass.standing().devices.slice(-1);
+    database = failures[0];
+    await expect(glass.sendAway(id)).rejects.toThrow('restoring');
+    database = () => Promise.resolve(db);
+    expect(glass.standing().devices.some((one) => one.id === id)).toBe(true);
+    expect(await glass.sendAway(id)).toBe(true);
+  });
+
+  test('one that does not say who it is is closed, and one address takes not all the room', async () => {
+    const silent = await tablet();
+    const since = performance.now();
+    expect(await silent.closed).toBe(1008);
+    expect(performance.now() - since).toBeGreaterThan(HELLO_MS - 500);
+    const all: Awaited<ReturnType<typeof tablet>>[] = [];
+    while (all.length < MOST_BY_ADDRESS) all.push(await tablet());
+    await expect(tablet()).rejects.toThrow('403');
+    all[0].socket.terminate();
+    await all[0].closed;
+  }, 15_000);
 
   test('nobody says anything before it has said who it is', async () => {
     const program = await engine();
@@ -229,10 +296,28 @@ describe('what is brought together', () => {
       heard.some((message) => message.kind === 'there' && message.glasses.length === 1),
     );
     second.socket.terminate();
-    first.heard.length = 0;
-    await first.until((heard) => heard.some(({ kind }) => kind === 'there'));
+    await first.until((heard) => {
+      const last = heard.at(-1);
+      return last?.kind === 'there' && last.glasses.length === 1 && heard.length > 2;
+    });
     one.say({ kind: 'hand', control: 'a', does: 'press', value: 1 });
     await first.until((heard) => hands(heard).length === 1);
+  });
+
+  test('the engine that has the glasses lets go of what they hold when another browser takes them over', async () => {
+    const first = await engine();
+    const { one } = await joined('desk');
+    one.say({ kind: 'hand', control: 'pad-1', does: 'press', value: 1 });
+    await first.until((heard) => hands(heard).includes('pad-1 press 1'));
+    const second = await engine();
+    await first.until((heard) => hands(heard).includes('pad-1 press 0'));
+    // It has none any more.
+    await first.until((heard) => heard.at(-1)?.kind === 'there');
+    expect(first.heard.at(-1)).toEqual({ kind: 'there', glasses: [] });
+    one.say({ kind: 'hand', control: 'pad-1', does: 'press', value: 0 });
+    one.say({ kind: 'hand', control: 'pad-2', does: 'press', value: 1 });
+    await second.until((heard) => hands(heard).includes('pad-2 press 1'));
+    expect(hands(first.heard)).toEqual(['pad-1 press 1', 'pad-1 press 0']);
   });
 
   test('more than a screen can show in a second is refused, and what was held goes', async () => {

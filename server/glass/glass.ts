@@ -31,17 +31,20 @@ export class Glass {
   /**
    * @param folder of the glass page's files
    * @param database where devices are remembered
+   * @param report hears of faults of ours
    */
   constructor(
     folder: string,
     private readonly network: Network,
-    database: () => Promise<Knex>,
+    private readonly database: () => Promise<Knex>,
+    report: (error: unknown) => void,
     now?: () => number,
   ) {
     this.devices = new GlassDevices(now);
     this.relay = new GlassRelay({
-      pair: async (code, name) => this.devices.pair(await database(), code, name),
+      pair: (address, code, name) => this.devices.pair(database, address, code, name),
       find: (id, secret) => this.devices.find(id, secret),
+      report,
     });
     this.listener = new GlassListener(this.relay, folder, () => network.addresses);
   }
@@ -84,8 +87,8 @@ export class Glass {
   }
 
   /** Sends a device away for good; false where it is not there. */
-  async sendAway(db: Knex, id: string): Promise<boolean> {
-    if (!(await this.devices.revoke(db, id))) return false;
+  async sendAway(id: string): Promise<boolean> {
+    if (!(await this.devices.revoke(this.database, id))) return false;
     this.relay.sendAway(id);
     return true;
   }

@@ -10,8 +10,9 @@ import type { GlassRelay } from './relay.js';
 
 /** Where a glass speaks with Rondo. */
 const SOCKET_PATH = '/glass/socket';
-/** Connections at once, and those that have not said who they are. */
+/** Sockets at once in all, and from one address: a tablet needs one, or two while its page loads anew. */
 const MOST_GLASSES = 48;
+export const MOST_BY_ADDRESS = 12;
 const PORTS_TRIED = 20;
 
 /**
@@ -96,11 +97,16 @@ export class GlassListener {
       const { host = '', origin } = request.headers;
       const isMeant = request.url === SOCKET_PATH && this.isOurs(host);
       // A WebSocket says its origin always (RFC 6455, 4.1): our own page's, at this very address.
-      if (!isMeant || origin !== `http://${host}` || this.relay.count >= MOST_GLASSES) {
+      const address = request.socket.remoteAddress ?? '';
+      const hasRoom =
+        this.relay.count() < MOST_GLASSES && this.relay.count(address) < MOST_BY_ADDRESS;
+      if (!isMeant || origin !== `http://${host}` || !hasRoom) {
         socket.end('HTTP/1.1 403 Forbidden\r\nConnection: close\r\n\r\n');
         return;
       }
-      this.sockets.handleUpgrade(request, socket, head, (client) => this.relay.takeGlass(client));
+      this.sockets.handleUpgrade(request, socket, head, (client) =>
+        this.relay.takeGlass(client, address),
+      );
     });
     for (let port = wanted; ; port++) {
       if (await listen(server, port, address ?? '0.0.0.0')) break;

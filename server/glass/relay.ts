@@ -7,18 +7,25 @@ import {
   type ToGlass,
   type ToGlassEngine,
 } from '@rondo/core/wire';
+import { paceLimit, passes } from './limits.js';
 
-/** Messages that a glass may send in a second, on the average; ten fingers at the pace of a screen send fewer. */
-export const GLASS_PER_SECOND = 1_200;
 /** What waits to be taken by a glass, in bytes, before changes are left out: it is painted whole when it can take more. */
 const MOST_UNREAD = 1 << 20;
 /** A glass that says nothing at all for so long is gone, ms; it is asked three times meanwhile. */
 const SILENCE_MS = 9_000;
+/** How long a glass may take to say who it is, ms. */
+export const HELLO_MS = 5_000;
 
 /** Who may come in, and who is sent away. */
 export interface Doorkeeper {
-  pair(code: string, name: string): Promise<{ id: string; secret: string } | GlassRefusal>;
+  pair(
+    address: string,
+    code: string,
+    name: string,
+  ): Promise<{ id: string; secret: string } | GlassRefusal>;
   find(id: string, secret: string): { id: string; surface: string } | undefined;
+  /** Hears of a fault of ours. */
+  report(error: unknown): void;
 }
 
 interface Joined {
@@ -33,18 +40,26 @@ class Glass {
   joined: Joined | null = null;
   /** Touches and presses that it has not ended: how each would end. */
   private readonly held = new Map<string, FromGlass & { kind: 'hand' }>();
-  private allowance = GLASS_PER_SECOND;
-  private filledAt = performance.now();
   private heardAt = performance.now();
   private isBehind = false;
   private readonly timer = setInterval(() => this.look(), SILENCE_MS / 3);
+  private readonly late = setTimeout(() => {
+    if (!this.joined) this.socket.close(1008, 'No hello');
+  }, HELLO_MS);
 
   constructor(
     private readonly socket: WebSocket,
     private readonly relay: GlassRelay,
     private readonly serial: string,
+    readonly address: string,
   ) {
-    socket.on('message', (data, isBinary) => void this.hear(data, isBinary));
+    socket.on('message', (data, isBinary) => {
+      this.hear(data, isBinary).catch((error: unknown) => {
+        this.relay.door.report(error);
+        // It comes again by itself.
+        this.refuse('busy');
+      });
+    });
     socket.on('pong', () => (this.heardAt = performance.now()));
     socket.on('close', () => this.end());
     socket.on('error', () => socket.terminate());
@@ -81,15 +96,11 @@ class Glass {
     this.heardAt = performance.now();
     const said = isBinary ? null : fromGlassSchema.safeParse(readJson(data));
     if (!said?.success) return this.socket.close(1007, 'Not understood');
-    const now = performance.now();
-    this.allowance += ((now - this.filledAt) / 1_000) * GLASS_PER_SECOND;
-    this.allowance = Math.min(GLASS_PER_SECOND, this.allowance) - 1;
-    this.filledAt = now;
-    if (this.allowance < 0) return this.refuse('fast');
+    if (!(await passes(this.relay.pace, this.serial))) return this.refuse('fast');
     const message = said.data;
     if (message.kind === 'echo') return this.tell(message);
     if (message.kind === 'pair') {
-      const paired = await this.relay.door.pair(message.code, message.name);
+      const paired = await this.relay.door.pair(this.address, message.code, message.name);
       return typeof paired === 'string'
         ? this.refuse(paired)
         : this.tell({ kind: 'paired', ...paired });
@@ -112,15 +123,19 @@ class Glass {
     else this.held.delete(key);
   }
 
+  /** Whatever its fingers hold is let go of. */
+  letGo(): void {
+    const { joined } = this;
+    if (joined) for (const release of this.held.values()) this.relay.hand(joined, release);
+    this.held.clear();
+  }
+
   end(): void {
     clearInterval(this.timer);
-    const { joined } = this;
+    clearTimeout(this.late);
     this.relay.left(this);
-    if (!joined) return;
-    // Whatever its fingers held when it went is let go of.
-    for (const release of this.held.values()) this.relay.hand(joined, release);
-    this.held.clear();
-    this.relay.tellThere();
+    this.letGo();
+    if (this.joined) this.relay.tellThere();
   }
 }
 
@@ -129,6 +144,7 @@ export class GlassRelay {
   private readonly glasses = new Set<Glass>();
   private engines: WebSocket[] = [];
   private serial = 0;
+  readonly pace = paceLimit();
 
   constructor(readonly door: Doorkeeper) {}
 
@@ -138,17 +154,21 @@ export class GlassRelay {
   }
 
   /** A glass has come, and may say who it is. */
-  takeGlass(socket: WebSocket): void {
-    this.glasses.add(new Glass(socket, this, String(++this.serial)));
+  takeGlass(socket: WebSocket, address: string): void {
+    this.glasses.add(new Glass(socket, this, String(++this.serial), address));
   }
 
-  /** How many glasses are there, let in or not. */
-  get count(): number {
-    return this.glasses.size;
+  /** How many glasses are there, let in or not; of one address, where it is given. */
+  count(address?: string): number {
+    return [...this.glasses].filter((one) => address === undefined || one.address === address)
+      .length;
   }
 
   /** An engine of Rondo's own page has come. */
   takeEngine(socket: WebSocket): void {
+    // The engine that had the glasses lets go of what they hold there: what ends it reaches only the new one.
+    this.letGo();
+    this.toEngine({ kind: 'there', glasses: [] });
     this.engines.push(socket);
     socket.on('message', (data, isBinary) => {
       if (isBinary || this.engines.at(-1) !== socket) return;
@@ -198,6 +218,11 @@ export class GlassRelay {
 
   left(glass: Glass): void {
     this.glasses.delete(glass);
+  }
+
+  /** Lets go of what all glasses hold, as when there is no more time. */
+  letGo(): void {
+    for (const glass of this.glasses) glass.letGo();
   }
 
   /** Sends a device away, wherever it is connected. */

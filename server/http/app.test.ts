@@ -42,7 +42,12 @@ beforeAll(async () => {
     holdsLocalhost: () => holdsLocalhost,
     report: (error) => reported.push(error),
     network,
-    glass: new Glass(folder, network, () => live.get()),
+    glass: new Glass(
+      folder,
+      network,
+      () => live.get(),
+      () => undefined,
+    ),
     keys: new KeyAdapter(() => undefined),
     events: { tell: (event) => void told.push(event) },
   });

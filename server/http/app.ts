@@ -91,7 +91,7 @@ export function createApp(options: AppOptions): Koa {
       const all = [
         fileRoutes(db, options.folder, options.database),
         networkRoutes(db, options.network),
-        glassRoutes(db, options.glass),
+        glassRoutes(options.glass),
         keyRoutes(db, options.keys),
         documentRoutes(db),
       ];

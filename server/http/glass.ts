@@ -1,5 +1,4 @@
 import Router from '@koa/router';
-import type { Knex } from 'knex';
 import * as z from 'zod';
 import type { Glass } from '../glass/glass.js';
 import { Problem } from './problem.js';
@@ -7,7 +6,7 @@ import { Problem } from './problem.js';
 const codeSchema = z.object({ surface: z.string().min(1).max(64) });
 
 /** Who may show a surface on glass, and how one gets there. */
-export function glassRoutes(db: Knex, glass: Glass): Router {
+export function glassRoutes(glass: Glass): Router {
   const router = new Router({ prefix: '/api' });
 
   router.get('/glass', (ctx) => {
@@ -30,7 +29,7 @@ export function glassRoutes(db: Knex, glass: Glass): Router {
   });
 
   router.delete('/glass/devices/:id', async (ctx) => {
-    if (!(await glass.sendAway(db, ctx.params['id'] ?? '')))
+    if (!(await glass.sendAway(ctx.params['id'] ?? '')))
       throw new Problem(404, 'Not found', 'There is no such device; it may be gone already.');
     ctx.status = 204;
   });

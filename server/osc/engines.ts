@@ -168,7 +168,7 @@ class EngineNet {
   }
 
   /** The engine is gone: what it held is released before its places end. */
-  private end(): void {
+  end(): void {
     clearInterval(this.timer);
     clearTimeout(this.retry);
     this.round = -1;
@@ -220,6 +220,11 @@ export class OscEngines {
   /** A key adapter has come or gone. */
   adapterChanged(): void {
     for (const net of this.clients.values()) net.adapterChanged();
+  }
+
+  /** Lets go of what every engine holds, as when there is no more time. */
+  letGo(): void {
+    for (const net of this.clients.values()) net.end();
   }
 
   /** The network was switched: engines come again and open their ports anew. */

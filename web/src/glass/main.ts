@@ -24,6 +24,7 @@ const REFUSED: Readonly<Record<GlassRefusal, string>> = {
   revoked: 'This device was sent away in Rondo. Show a new code there to let it in again.',
   full: 'Rondo knows as many devices as it can. Send one away there, under Ports.',
   fast: 'Too much came from here at once. Rondo is asked again by itself.',
+  busy: 'Rondo is busy just now. It is asked again by itself.',
 };
 
 let view: View | null = null;
