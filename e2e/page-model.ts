@@ -226,6 +226,9 @@ export class PageModel {
         return;
       }
       mine[way].pop();
+      // What it has changed stays, and is in the way of what this window did there before.
+      for (const other of [...mine.undo, ...mine.redo])
+        if (meet(other.change, step.change)) other.inTheWay = true;
       await refusal.click();
       await expect(refusal).toHaveCount(0);
       return;

@@ -80,7 +80,7 @@ async function main(): Promise<void> {
   const wanted = Number(process.env['RONDO_PORT'] ?? USUAL_PORT);
   if (!Number.isInteger(wanted) || wanted < 0 || wanted > 65_535)
     throw new Error('RONDO_PORT must be a port number, 0–65535.');
-  checkFolder(folder.path);
+  await checkFolder(folder.path);
   let port = wanted;
   let holdsLocalhost = false;
   let ready: (database: Knex) => void = () => undefined;
@@ -158,7 +158,7 @@ async function main(): Promise<void> {
   const bound = server.address();
   if (bound && typeof bound === 'object') port = bound.port;
   holdsLocalhost = await listenAsLocalhost(localhost, port);
-  const db = await openDatabase(file);
+  const db = await openDatabase(file, tell);
   await readSettings(db);
   ready(db);
   folder.note(port);

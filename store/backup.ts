@@ -7,12 +7,17 @@ import {
   renameSync,
   rmSync,
 } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import Sqlite from 'better-sqlite3';
-import { MIGRATION_COUNT, NewerDatabaseError } from './database.js';
+import { carriedFrom, carryInto } from './carry-over.js';
+import { MIGRATION_COUNT, NewerDatabaseError, openDatabase } from './database.js';
+import { soundnessOf } from './soundness.js';
 
-/** As many backups that were made by themselves are kept. */
-export const BACKUPS_KEPT = 7;
+/** The first backup of so many days is kept, and so many of the newest, whoever made them. */
+export const DAYS_KEPT = 7;
+export const NEWEST_KEPT = 7;
+/** As many databases are kept that a backup was put in the place of. */
+export const REPLACED_KEPT = 3;
 const NAME = /^rondo-(\d{4}-\d{2}-\d{2}T\d{2}-\d{2}-\d{2})\.sqlite$/;
 
 const UNFINISHED = /\.part(-wal|-shm|-journal)?$/;
@@ -24,37 +29,18 @@ export class DamagedError extends Error {}
  * Looks at a database without changing it.
  * @throws DamagedError where it is none, or is damaged; NewerDatabaseError where a newer Rondo made it
  */
-function checkDatabase(file: string): void {
+async function checkDatabase(file: string): Promise<void> {
   if (!existsSync(file)) throw new DamagedError(`There is no file ${file}.`);
-  let db: Sqlite.Database;
-  try {
-    db = new Sqlite(file, { readonly: true, fileMustExist: true });
-  } catch (error) {
-    throw new DamagedError(`${file} cannot be opened: ${(error as Error).message}.`);
-  }
-  try {
-    const version = Number(db.pragma('user_version', { simple: true }));
-    if (version > MIGRATION_COUNT) throw new NewerDatabaseError(file, version);
-    const found = db.pragma('integrity_check', { simple: true });
-    const isOurs = db
-      .prepare(
-        `select count(*) as n from sqlite_master where name in ('profile', 'profile_revision')`,
-      )
-      .get() as { n: number };
-    if (found !== 'ok') {
-      // It lists every page; the first tells enough.
-      const [first] = String(found)
-        .split('\n')
-        .filter((line) => !line.startsWith('***'));
-      throw new DamagedError(`${file} is damaged: ${first}.`);
-    }
-    if (isOurs.n !== 2) throw new DamagedError(`${file} is no database of Rondo’s.`);
-  } catch (error) {
-    if (error instanceof DamagedError || error instanceof NewerDatabaseError) throw error;
+  const { version, integrity, tables } = await soundnessOf(file).catch((error: unknown) => {
     throw new DamagedError(`${file} is damaged: ${(error as Error).message}.`);
-  } finally {
-    db.close();
+  });
+  if (version > MIGRATION_COUNT) throw new NewerDatabaseError(file, version);
+  if (integrity !== 'ok') {
+    // It lists every page; the first tells enough.
+    const [first] = integrity.split('\n').filter((line) => !line.startsWith('***'));
+    throw new DamagedError(`${file} is damaged: ${first}.`);
   }
+  if (tables !== 2) throw new DamagedError(`${file} is no database of Rondo’s.`);
 }
 
 /**
@@ -73,7 +59,7 @@ export async function backUp(from: string, to: string): Promise<void> {
     db.close();
   }
   try {
-    checkDatabase(unfinished);
+    await checkDatabase(unfinished);
     renameSync(unfinished, to);
   } catch (error) {
     rmSync(unfinished, { force: true });
@@ -105,30 +91,29 @@ export function backupsOf(folder: string): Backup[] {
 }
 
 /** The newest backup of a data folder that is sound; null where there is none. */
-function newestGoodBackup(folder: string): Backup | null {
-  const isGood = ({ name }: Backup): boolean => {
-    try {
-      checkDatabase(join(backupFolder(folder), name));
-      return true;
-    } catch {
-      return false;
-    }
-  };
-  return backupsOf(folder).find(isGood) ?? null;
+async function newestGoodBackup(folder: string): Promise<Backup | null> {
+  for (const backup of backupsOf(folder)) {
+    const isGood = await checkDatabase(join(backupFolder(folder), backup.name)).then(
+      () => true,
+      () => false,
+    );
+    if (isGood) return backup;
+  }
+  return null;
 }
 
 /**
  * Looks at the database of a data folder before it is opened.
  * @throws DamagedError with what can be done about it; nothing is changed
  */
-export function checkFolder(folder: string): void {
+export async function checkFolder(folder: string): Promise<void> {
   const file = join(folder, 'rondo.sqlite');
   if (!existsSync(file)) return;
   try {
-    checkDatabase(file);
+    await checkDatabase(file);
   } catch (error) {
     if (!(error instanceof DamagedError)) throw error;
-    const good = newestGoodBackup(folder);
+    const good = await newestGoodBackup(folder);
     const mend = good
       ? `The newest good backup is of ${good.at.slice(0, 16).replace('T', ', ')} UTC. To go on from it: ` +
         `npm run -s rondo -- restore --data "${folder}" "${join(backupFolder(folder), good.name)}"`
@@ -137,7 +122,18 @@ export function checkFolder(folder: string): void {
   }
 }
 
-/** Makes a backup in a data folder, and takes away those beyond the last {@link BACKUPS_KEPT}. */
+/** Those backups that are neither the first of one of the last days nor among the newest. */
+function superfluous(backups: readonly Backup[]): Backup[] {
+  const days = [...new Set(backups.map(({ at }) => at.slice(0, 10)))].slice(0, DAYS_KEPT);
+  const kept = new Set(backups.slice(0, NEWEST_KEPT));
+  for (const day of days) {
+    const first = backups.findLast(({ at }) => at.startsWith(day));
+    if (first) kept.add(first);
+  }
+  return backups.filter((one) => !kept.has(one));
+}
+
+/** Makes a backup in a data folder, and takes away what is kept no longer: by hand one drives out no day's. */
 export async function backUpFolder(folder: string, now: Date = new Date()): Promise<Backup> {
   const at = now.toISOString().slice(0, 19);
   const place = backupFolder(folder);
@@ -147,7 +143,7 @@ export async function backUpFolder(folder: string, now: Date = new Date()): Prom
       rmSync(join(place, name), { force: true });
   const name = `rondo-${at.replaceAll(':', '-')}.sqlite`;
   await backUp(join(folder, 'rondo.sqlite'), join(backupFolder(folder), name));
-  for (const old of backupsOf(folder).slice(BACKUPS_KEPT))
+  for (const old of superfluous(backupsOf(folder)))
     rmSync(join(backupFolder(folder), old.name), { force: true });
   return { name, at: `${at}Z` };
 }
@@ -183,12 +179,13 @@ function keepBeside(file: string, kept: string): void {
 }
 
 /**
- * Puts a backup in the place of a database that nobody has open; the one that was there is kept beside it.
+ * Puts a backup in the place of a database that nobody has open; the one that was there is kept beside it, and what outlives
+ * it is carried over.
  * @returns where the old one is kept; null where there was none
  * @throws DamagedError or NewerDatabaseError where the backup is not sound: then nothing was changed
  */
 export async function restoreBackup(backup: string, to: string): Promise<string | null> {
-  checkDatabase(backup);
+  await checkDatabase(backup);
   const next = `${to}.next`;
   await backUp(backup, next);
   const kept = existsSync(to)
@@ -198,9 +195,15 @@ export async function restoreBackup(backup: string, to: string): Promise<string 
     // What the journal holds belongs to the old one.
     settleJournal(to);
     keepBeside(to, kept);
+    const db = await openDatabase(next);
+    await carryInto(db, carriedFrom(to)).finally(() => db.destroy());
   }
   for (const journal of ['-wal', '-shm']) rmSync(to + journal, { force: true });
   // The new one comes in the place of the old one in one stroke: at no moment is there none, whatever is killed.
   renameSync(next, to);
+  const before = `${basename(to)}.before-`;
+  const replaced = readdirSync(dirname(to)).filter((name) => name.startsWith(before));
+  for (const old of replaced.sort().slice(0, -REPLACED_KEPT))
+    rmSync(join(dirname(to), old), { force: true });
   return kept;
 }

@@ -3,7 +3,6 @@ import Sqlite from 'better-sqlite3';
 import knex, { type Knex } from 'knex';
 import { lantern, placard } from '@rondo/core/host';
 import { farShore, neapRink, nineFerriesMix, type Profile } from '@rondo/core/profile';
-import { forgetRequests } from './requests.js';
 
 type Migration = Knex.Migration & { readonly name: string };
 
@@ -188,13 +187,36 @@ function refuseNewer(file: string): void {
   }
 }
 
+/** What `auto_vacuum` reads where pages are given back in steps (SQLite, PRAGMA auto_vacuum). */
+const INCREMENTAL = 2;
+
+/** Brings a file over once that was made to give no pages back: it is written anew as a whole, before it is served. */
+function givePagesBack(file: string, tell: (sentence: string) => void): void {
+  if (!existsSync(file)) return;
+  const db = new Sqlite(file);
+  try {
+    if (Number(db.pragma('auto_vacuum', { simple: true })) === INCREMENTAL) return;
+    tell('The database is written anew once, so that it stays small by itself …');
+    db.pragma('auto_vacuum = INCREMENTAL');
+    db.exec('VACUUM');
+    tell('Done.');
+  } finally {
+    db.close();
+  }
+}
+
 /**
  * Opens the database, creating it with the demo profile where there is none, and brings it up to date.
  * @param file path of the SQLite file
+ * @param tell hears, in a sentence, of what takes long
  * @throws NewerDatabaseError where a newer Rondo made it
  */
-export async function openDatabase(file: string): Promise<Knex> {
+export async function openDatabase(
+  file: string,
+  tell: (sentence: string) => void = () => undefined,
+): Promise<Knex> {
   refuseNewer(file);
+  givePagesBack(file, tell);
   const db = knex({
     client: 'better-sqlite3',
     connection: { filename: file },
@@ -203,6 +225,8 @@ export async function openDatabase(file: string): Promise<Knex> {
       min: 1,
       max: 1,
       afterCreate(connection: Sqlite.Database, done: (error: Error | null) => void) {
+        // Said before anything is written: freed pages are given back in small steps, not all at once.
+        connection.pragma('auto_vacuum = INCREMENTAL');
         connection.pragma('journal_mode = WAL');
         // An answer is given only when the revision is on the disk.
         connection.pragma('synchronous = FULL');
@@ -219,7 +243,6 @@ export async function openDatabase(file: string): Promise<Knex> {
     },
   });
   await db.migrate.latest();
-  await forgetRequests(db);
   await db.raw(`PRAGMA user_version = ${MIGRATIONS.length}`);
   return db;
 }

@@ -1,5 +1,7 @@
-import { deflateRawSync, inflateRawSync } from 'node:zlib';
+import { promisify } from 'node:util';
+import { deflateRaw, inflateRawSync } from 'node:zlib';
 import type { Knex } from 'knex';
+import { breathe } from './breathe.js';
 import { thinned } from './thinning.js';
 import { inTransaction } from './transaction.js';
 
@@ -64,6 +66,10 @@ const summary = (row: Row): Summary => ({
   revision: row.revision,
   updatedAt: row.updated_at,
 });
+
+/** Rows that one step of upkeep touches at most. */
+const STEP = 25;
+const deflate = promisify(deflateRaw);
 
 export type SaveResult =
   | { readonly done: true; readonly revision: number; readonly updatedAt: string }
@@ -157,44 +163,43 @@ export class DocumentStore {
       .update({ label });
   }
 
-  /** Compresses what is not the newest revision any more, and takes away what is too close to another for its age. */
+  /**
+   * Compresses what is not the newest revision any more, and takes away what is too close to another for its age. In small
+   * steps, each whole by itself, so that what else happens waits for none of them; where it is broken off, the next time goes
+   * on.
+   */
   async thin(now: Date): Promise<number> {
-    return inTransaction(this.db, async (tx) => {
-      let gone = 0;
-      const newest = new Map<string, number>();
-      for (const { id, revision } of await tx<Row>(this.kind)) newest.set(id, revision);
-      for (const [id, last] of newest) {
-        const rows = await tx<RevisionRow>(this.revisions)
-          .select('revision', 'saved_at', 'label')
-          .where({ [this.owner]: id })
-          .orderBy('revision');
-        const drop = thinned(
-          rows.map((row) => ({
-            revision: row.revision,
-            savedAt: row.saved_at,
-            label: row.label,
-          })),
-          last,
-          now,
-        );
-        for (let from = 0; from < drop.length; from += 500)
-          gone += await tx(this.revisions)
-            .where({ [this.owner]: id })
-            .whereIn('revision', drop.slice(from, from + 500))
-            .delete();
-        // Those that stay are small; the newest stays as text, which lists look into.
-        const plain = await tx<RevisionRow>(this.revisions)
-          .select('revision', 'body')
-          .where({ [this.owner]: id })
-          .whereNot({ revision: last })
-          .whereRaw(`typeof(body) = 'text'`);
-        for (const { revision, body } of plain)
-          await tx(this.revisions)
-            .where({ [this.owner]: id, revision })
-            .update({ body: deflateRawSync(Buffer.from(textOf(body))) });
+    let gone = 0;
+    for (const { id, revision: last } of await this.db<Row>(this.kind).select('id', 'revision')) {
+      const mine = () => this.db<RevisionRow>(this.revisions).where({ [this.owner]: id });
+      const rows = await mine().select('revision', 'saved_at', 'label').orderBy('revision');
+      const drop = thinned(
+        rows.map((row) => ({ revision: row.revision, savedAt: row.saved_at, label: row.label })),
+        last,
+        now,
+      );
+      for (let from = 0; from < drop.length; from += STEP) {
+        // It may have been given a name meanwhile.
+        gone += await mine()
+          .whereIn('revision', drop.slice(from, from + STEP))
+          .whereNull('label')
+          .delete();
+        await breathe();
       }
-      return gone;
-    });
+      // Those that stay are small; the newest stays as text, which lists look into.
+      const plain = await mine()
+        .select('revision')
+        .whereNot({ revision: last })
+        .whereRaw(`typeof(body) = 'text'`);
+      for (const { revision } of plain) {
+        const kept = await mine().where({ revision }).first('body');
+        if (!kept) continue;
+        const body = await deflate(Buffer.from(textOf(kept.body)));
+        await mine().where({ revision }).update({ body });
+        await breathe();
+      }
+    }
+    return gone;
   }
 
   /** What was deleted and can be brought back, the last one first. */
@@ -210,9 +215,32 @@ export class DocumentStore {
     return (await this.db(this.kind).where({ id }).whereNotNull('deleted_at').delete()) > 0;
   }
 
-  /** Removes for good what was deleted before a time. */
+  /** Removes for good what was deleted before a time, in small steps. */
   async purgeBefore(time: string): Promise<number> {
-    return this.db(this.kind).where('deleted_at', '<', time).delete();
+    const old = await this.db<Row>(this.kind).where('deleted_at', '<', time).select('id');
+    let gone = 0;
+    for (const { id } of old) {
+      const isBinned = this.db(this.kind).where({ id }).where('deleted_at', '<', time);
+      const some = () =>
+        this.db(this.revisions)
+          .where({ [this.owner]: id })
+          .whereExists(isBinned.clone())
+          .select('revision')
+          .limit(STEP);
+      const step = async () =>
+        this.db(this.revisions)
+          .where({ [this.owner]: id })
+          .whereIn('revision', some())
+          .delete();
+      // The last of them go with it.
+      while ((await some()).length === STEP) {
+        await step();
+        await breathe();
+      }
+      gone += await isBinned.clone().delete();
+      await breathe();
+    }
+    return gone;
   }
 
   /** Stores the next revision, if `base` is still the newest. */

@@ -1,9 +1,12 @@
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
+import { breathe } from './breathe.js';
 import { inTransaction } from './transaction.js';
 
 /** How long a request that was done is remembered, days: longer than a page that waits for its answer stays open. */
 const REMEMBERED_DAYS = 30;
+/** Rows that are forgotten in one step. */
+const STEP = 50;
 
 /** What was answered to a request that changed something. */
 export interface Reply {
@@ -65,8 +68,9 @@ export async function once(
   });
 }
 
-/** Forgets requests that nobody waits for any more. */
-export async function forgetRequests(db: Knex): Promise<void> {
-  const since = new Date(Date.now() - REMEMBERED_DAYS * 24 * 3_600_000).toISOString();
-  await db('request').where('done_at', '<', since).delete();
+/** Forgets requests that nobody waits for any more, some at a time. */
+export async function forgetRequests(db: Knex, now: Date = new Date()): Promise<void> {
+  const since = new Date(now.getTime() - REMEMBERED_DAYS * 24 * 3_600_000).toISOString();
+  const old = () => db('request').where('done_at', '<', since).select('id').limit(STEP);
+  while ((await db('request').whereIn('id', old()).delete()) > 0) await breathe();
 }

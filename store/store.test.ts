@@ -1,4 +1,12 @@
-import { existsSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  mkdtempSync,
+  readFileSync,
+  readdirSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Sqlite from 'better-sqlite3';
@@ -7,10 +15,13 @@ import type { Knex } from 'knex';
 import { fileOf } from '@rondo/core/formats';
 import { nineFerriesMix } from '@rondo/core/profile';
 import { COBBLE_64, type Surface } from '@rondo/core/surface';
+import { breathe } from './breathe';
 import {
-  BACKUPS_KEPT,
   DamagedError,
+  DAYS_KEPT,
   DocumentStore,
+  NEWEST_KEPT,
+  REPLACED_KEPT,
   backUp,
   backUpFolder,
   backupsOf,
@@ -19,9 +30,11 @@ import {
   importFile,
   keepSmall,
   openDatabase,
+  readSetting,
   restoreBackup,
   takeBack,
   thinned,
+  writeSetting,
   type Clash,
   type Imported,
   type Version,
@@ -103,6 +116,52 @@ describe('versions are thinned by age', () => {
       'my-grid',
     ]);
   });
+});
+
+test('upkeep goes in small steps, each whole: saves go on meanwhile, nothing named goes, and what is freed is given back', async () => {
+  const store = new DocumentStore(db, 'profile');
+  const body = JSON.stringify({ ...profile, filler: 'x'.repeat(50_000) });
+  await store.create('mine', 'Mine', body);
+  for (let n = 1; n < 300; n++) await store.save('mine', n, 'Mine', body);
+  const pages = async () =>
+    Number(Object.values(((await db.raw('PRAGMA page_count')) as object[])[0])[0]);
+  const before = await pages();
+  let saved = 0;
+  let isDone = false;
+  const saving = (async () => {
+    for (let base = 300; !isDone; base++) {
+      const result = await store.save('mine', base, 'Mine', body);
+      expect(result).toMatchObject({ done: true, revision: base + 1 });
+      saved++;
+      // One is given a name while it may be about to go.
+      if (saved === 2) await store.call('mine', 250, 'Kept');
+      // As a request comes: not before what waited has had its turn.
+      await breathe();
+    }
+  })();
+  await keepSmall(db, new Date(Date.now() + 40 * 86_400_000));
+  isDone = true;
+  await saving;
+  expect(saved).toBeGreaterThan(3);
+  const left = await store.versions('mine');
+  expect(left.find(({ label }) => label === 'Kept')?.revision).toBe(250);
+  expect((await store.get('mine', 250))?.body).toBe(body);
+  expect(await pages()).toBeLessThan(before / 2);
+});
+
+test('a file that gave no pages back is brought over once, and that is told', async () => {
+  const old = join(folder, 'old.sqlite');
+  const plain = new Sqlite(old);
+  plain.exec(`create table x (y); insert into x values ('kept')`);
+  plain.close();
+  const told: string[] = [];
+  for (let n = 0; n < 2; n++) {
+    const opened = await openDatabase(old, (sentence) => void told.push(sentence));
+    expect(await opened('x').select('y')).toEqual([{ y: 'kept' }]);
+    expect(Object.values(((await opened.raw('PRAGMA auto_vacuum')) as object[])[0])).toEqual([2]);
+    await opened.destroy();
+  }
+  expect(told).toHaveLength(2);
 });
 
 test('what a newer Rondo has made is listed as that and kept; a file of everything leaves it out and says so', async () => {
@@ -329,9 +388,47 @@ describe('backups', () => {
       '05',
       '04',
     ]);
-    expect(backupsOf(folder)).toHaveLength(BACKUPS_KEPT);
-    await backUpFolder(folder, new Date(Date.UTC(2026, 10, 10, 19)));
-    expect(backupsOf(folder)).toHaveLength(BACKUPS_KEPT);
+    expect(backupsOf(folder)).toHaveLength(DAYS_KEPT);
+    // Those by hand drive out no day's, and of a day they are the newest that stay.
+    for (let hour = 10; hour < 22; hour++)
+      await backUpFolder(folder, new Date(Date.UTC(2026, 10, 10, hour)));
+    const days = backupsOf(folder).map(({ at }) => at.slice(8, 10));
+    expect(new Set(days)).toEqual(new Set(['10', '09', '08', '07', '06', '05', '04']));
+    expect(backupsOf(folder).map(({ at }) => at.slice(8, 13))).toContain('10T09');
+    expect(days.filter((day) => day === '10')).toHaveLength(NEWEST_KEPT + 1);
+  });
+
+  test('a restore goes on counting, keeps what is set for this machine, and three of the replaced', async () => {
+    const target = join(folder, 'again.sqlite');
+    const first = await openDatabase(target);
+    const at = (knex: Knex) => new DocumentStore(knex, 'profile');
+    await at(first).create('p', 'One', '{"n":1}');
+    await at(first).create('same', 'Same', '{"n":1}');
+    await writeSetting(first, 'glass', [{ id: 'sent away later' }]);
+    const backup = join(folder, 'then.sqlite');
+    await backUp(target, backup);
+    await at(first).save('p', 1, 'Two', '{"n":2}');
+    await at(first).save('p', 2, 'Three', '{"n":3}');
+    await at(first).create('later', 'Later', '{}');
+    await writeSetting(first, 'glass', []);
+    await writeSetting(first, 'network', { on: true });
+    await first.destroy();
+    await restoreBackup(backup, target);
+    const second = await openDatabase(target);
+    // Whoever has revision 3 open is told; and so it is after two saves of others.
+    expect(await at(second).get('p')).toMatchObject({ revision: 4, name: 'One', body: '{"n":1}' });
+    expect(await at(second).save('p', 3, 'Mine', '{}')).toMatchObject({
+      done: false,
+      why: 'stale',
+    });
+    expect(await at(second).get('same')).toMatchObject({ revision: 1 });
+    expect(await at(second).get('later')).toBeNull();
+    expect(await readSetting(second, 'glass')).toEqual([]);
+    expect(await readSetting(second, 'network')).toEqual({ on: true });
+    await second.destroy();
+    for (let n = 0; n < 4; n++) await restoreBackup(backup, target);
+    const kept = readdirSync(folder).filter((name) => name.startsWith('again.sqlite.before-'));
+    expect(kept).toHaveLength(REPLACED_KEPT);
   });
 
   test.each([

@@ -367,6 +367,19 @@ describe('a request that comes twice', () => {
     expect((await ask('GET', `${api}/twice`)).body.revision).toBe(3);
   });
 
+  test('a file is taken in once, and taken back once', async () => {
+    const file = { ...named('filed'), name: 'Filed' };
+    const take = () => ask('POST', '/api/files', file, key('file'));
+    const [first, again] = [await take(), await take()];
+    expect([first.status, again.status, again.text]).toEqual([200, 200, first.text]);
+    expect(again.text).toContain('"did":"new"');
+    const other = await ask('POST', '/api/files?as=replace', file, key('file'));
+    expect(other.status).toBe(422);
+    const back = () => ask('POST', '/api/files/back', first.body, key('taken-back'));
+    expect([(await back()).status, (await back()).status]).toEqual([204, 204]);
+    expect((await ask('GET', `${api}/filed`)).status).toBe(404);
+  });
+
   test('with another body, or elsewhere, is refused with 422 and changes nothing', async () => {
     await ask('POST', api, { document: named('other') }, key('same'));
     const other = await ask('POST', api, { document: named('third') }, key('same'));
@@ -530,8 +543,9 @@ describe('files, the bin and backups', () => {
     const both = [1, 2].map(() => ask('POST', `/api/backups/${made.name}/restore`));
     const statuses = (await Promise.all(both)).map(({ status }) => status).sort();
     expect(statuses).toEqual([204, 503]);
+    // Revisions go on counting: nobody who has a later one open saves over it.
     const back = await ask('GET', '/api/profiles/travels');
-    expect([back.body.document?.name, back.body.revision]).toEqual(['Before', 1]);
+    expect([back.body.document?.name, back.body.revision]).toEqual(['Before', 3]);
     expect((await ask('POST', '/api/backups/none.sqlite/restore')).status).toBe(404);
     db = await live.get();
   });

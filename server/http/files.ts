@@ -19,11 +19,12 @@ import {
   type LiveDatabase,
 } from '@rondo/store';
 import { noteAllChanged, noteChanged } from './events.js';
+import { NOTHING, answerOnce, json } from './once.js';
 import { Problem } from './problem.js';
 
 const clashSchema = z.enum(['new', 'replace']).optional();
 const idSchema = z.string().regex(/^[a-zA-Z0-9][a-zA-Z0-9_.:-]{0,63}$/);
-const backSchema = z.object({
+const takenSchema = z.object({
   documents: z
     .array(
       z.object({
@@ -36,6 +37,8 @@ const backSchema = z.object({
     )
     .max(5_000),
 });
+/** What is taken back is told as it was told when it came. */
+const backSchema = takenSchema;
 const kindSchema = z.enum(KINDS);
 
 /** Files that come and go, the bin, and backups. */
@@ -78,10 +81,14 @@ export function fileRoutes(db: Knex, folder: string, live: Pick<LiveDatabase, 'r
         'File refused',
         `The file holds the ${part}, which is taken into a document in the page; nothing was changed.`,
       );
-    const isDry = ctx.query['dry'] !== undefined;
-    const documents = await importFile(db, read.file, clash.data, isDry);
-    ctx.body = { documents };
-    if (isDry) return;
+    if (ctx.query['dry'] !== undefined) {
+      ctx.body = { documents: await importFile(db, read.file, clash.data, true) };
+      return;
+    }
+    const reply = await answerOnce(ctx, db, async (tx) =>
+      json(200, { documents: await importFile(tx, read.file, clash.data, false) }),
+    );
+    const { documents } = takenSchema.parse(JSON.parse(reply.body ?? ''));
     const taken = documents.filter(({ did }) => did === 'new' || did === 'replaced');
     noteChanged(
       ctx,
@@ -100,7 +107,10 @@ export function fileRoutes(db: Knex, folder: string, live: Pick<LiveDatabase, 'r
     if (!asked.success)
       throw new Problem(400, 'Request not understood', 'It names what was read, as it was told.');
     try {
-      await takeBack(db, asked.data.documents);
+      await answerOnce(ctx, db, async (tx) => {
+        await takeBack(tx, asked.data.documents);
+        return NOTHING;
+      });
       const back = asked.data.documents.filter(({ did }) => did === 'new' || did === 'replaced');
       noteChanged(ctx, ...back.map(({ kind, id }) => ({ kind, id, cause: 'takenBack' as const })));
     } catch (error) {
@@ -108,7 +118,6 @@ export function fileRoutes(db: Knex, folder: string, live: Pick<LiveDatabase, 'r
         throw new Problem(409, 'Not taken back', `${error.message} Nothing was changed.`);
       throw error;
     }
-    ctx.status = 204;
   });
 
   /** What was deleted, and can be brought back. */

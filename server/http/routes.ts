@@ -6,17 +6,9 @@ import { faultsOf, type Read } from '@rondo/core/document';
 import { HOST_MODELS, readMessageHost } from '@rondo/core/host';
 import { readProfile, readSetUp } from '@rondo/core/profile';
 import { STOCK_SURFACES, readSurface } from '@rondo/core/surface';
-import {
-  DocumentStore,
-  KINDS,
-  OtherRequestError,
-  once,
-  printOf,
-  profilesWith,
-  type Kind,
-  type Reply,
-} from '@rondo/store';
+import { DocumentStore, KINDS, profilesWith, type Kind, type Reply } from '@rondo/store';
 import { noteChanged, type Changed } from './events.js';
+import { NOTHING, answerOnce, json } from './once.js';
 import { Problem } from './problem.js';
 
 const idSchema = z.string().regex(/^[a-zA-Z0-9][a-zA-Z0-9_.:-]{0,63}$/);
@@ -79,11 +71,8 @@ export function documentRoutes(db: Knex): Router {
   return router;
 }
 
-/** A request's own id: a header that several programs share (Idempotency-Key, IETF draft). */
-const KEY = 'Idempotency-Key';
 /** What an answer says of a document that was made or saved. */
 const madeSchema = z.object({ id: z.string().optional(), revision: z.number().optional() });
-const keySchema = z.string().regex(/^[\x21-\x7e]{8,100}$/);
 
 /**
  * Does what changes something, once for each id of a request, and answers.
@@ -97,32 +86,11 @@ async function change(
   cause: Changed['cause'] | null,
   work: (store: DocumentStore, tx: Knex) => Promise<Reply>,
 ): Promise<void> {
-  const sent = ctx.get(KEY);
-  const key =
-    sent === '' ? undefined : parse(keySchema, sent, `${KEY} has 8 to 100 plain characters.`);
-  const print = printOf(ctx.method, ctx.path, ctx.request.body);
-  try {
-    const reply = await once(db, key, print, (tx) => work(new DocumentStore(tx, kind), tx));
-    ctx.status = reply.status;
-    if (reply.location) ctx.set('Location', reply.location);
-    const made = madeSchema.parse(JSON.parse(reply.body ?? '{}'));
-    const id = made.id ?? (ctx.params as Record<string, string>)['id'];
-    if (cause) noteChanged(ctx, { ...made, kind, id, cause });
-    if (reply.body === null) return;
-    ctx.type = 'application/json';
-    ctx.body = reply.body;
-  } catch (error) {
-    if (!(error instanceof OtherRequestError)) throw error;
-    throw new Problem(
-      422,
-      'Id of another request',
-      `${KEY} was borne by another request. Give each one an id of its own.`,
-    );
-  }
+  const reply = await answerOnce(ctx, db, (tx) => work(new DocumentStore(tx, kind), tx));
+  const made = madeSchema.parse(JSON.parse(reply.body ?? '{}'));
+  const id = made.id ?? (ctx.params as Record<string, string>)['id'];
+  if (cause) noteChanged(ctx, { ...made, kind, id, cause });
 }
-
-const json = (status: number, body: unknown): Reply => ({ status, body: JSON.stringify(body) });
-const NOTHING: Reply = { status: 204, body: null };
 
 function addRoutes(router: Router, db: Knex, store: DocumentStore): void {
   const { kind } = store;

@@ -281,7 +281,7 @@ export class Api {
   /** Takes a file in, whole or not at all; `dry` only says what would be done. */
   async import(file: unknown, as: 'new' | 'replace' | null, dry: boolean): Promise<Imported[]> {
     const query = [...(as ? [`as=${as}`] : []), ...(dry ? ['dry=yes'] : [])].join('&');
-    const answer = await call('POST', `files?${query}`, freshRequest(), file);
+    const answer = await change('POST', `files?${query}`, file);
     return importedSchema.parse(answer).documents;
   }
 
@@ -294,7 +294,7 @@ export class Api {
       revision,
       replaced,
     }));
-    await call('POST', 'files/back', freshRequest(), { documents: read });
+    await change('POST', 'files/back', { documents: read });
   }
 
   /** What was deleted and can be brought back. */
