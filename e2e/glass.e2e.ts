@@ -21,6 +21,8 @@ async function onGlass(
   const glass = await context.newPage();
   await glass.goto(address.trim().replace(/\/\/[^:]+:/, '//127.0.0.1:'));
   await expect(glass.locator('#stage svg')).toBeVisible();
+  // A code is good once, and is not shown as good afterwards.
+  await expect(page.getByText('This code has been used')).toBeVisible();
   return { glass, context };
 }
 const part = (glass: Page, id: string) => glass.locator(`#stage g[data-id="${id}"]`);

@@ -148,3 +148,54 @@ test('the tempo of a clock is gone once the clock has stopped', async ({ bind, p
   await expect(page.getByText(/^Clock \d/)).toBeVisible();
   await expect(page.getByText(/^Clock \d/)).toBeHidden();
 });
+
+test('a browser that keeps nothing shows no blank page, and what is chosen lasts as long as the page', async ({
+  page,
+  bind,
+}) => {
+  await page.addInitScript(() => {
+    for (const store of ['localStorage', 'sessionStorage'])
+      Object.defineProperty(window, store, {
+        get: () => {
+          throw new DOMException('Storage is blocked', 'SecurityError');
+        },
+      });
+  });
+  await bind.open();
+  await bind.desk('mute-1').click();
+  await expect(page.locator('rondo-round')).toContainText('Mute');
+  const html = page.locator('html');
+  await page.emulateMedia({ colorScheme: 'dark' });
+  await expect(html).toHaveClass(/booth/);
+  // What was not chosen goes on following the system.
+  await page.emulateMedia({ colorScheme: 'light' });
+  await expect(html).not.toHaveClass(/booth/);
+});
+
+test('while an input method composes, Enter takes its word and chooses nothing', async ({
+  page,
+  bind,
+}) => {
+  await bind.open();
+  await bind.desk('function-3').click();
+  await page.keyboard.press('/');
+  const field = page.getByRole('combobox', { name: 'Find a function' });
+  await field.fill('save');
+  await expect(page.getByRole('listbox').getByRole('option').first()).toBeVisible();
+  for (const key of ['Enter', 'Escape'])
+    await field.evaluate(
+      (input, pressed) =>
+        input.dispatchEvent(
+          new KeyboardEvent('keydown', {
+            key: pressed,
+            isComposing: true,
+            bubbles: true,
+            cancelable: true,
+          }),
+        ),
+      key,
+    );
+  await expect(field).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(field).toBeHidden();
+});

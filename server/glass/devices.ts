@@ -25,10 +25,17 @@ const MOST_DEVICES = 32;
 
 const hashOf = (secret: string): string => createHash('sha256').update(secret).digest('hex');
 
+interface Code {
+  /** What it is called where it may not be read itself. */
+  readonly id: string;
+  readonly surface: string;
+  readonly until: number;
+}
+
 /** Tablets and phones that may show a surface: let in once by a code, then remembered until they are sent away. */
 export class GlassDevices {
   private devices: GlassDevice[] = [];
-  private readonly codes = new Map<string, { readonly surface: string; readonly until: number }>();
+  private readonly codes = new Map<string, Code>();
   private readonly wrong = new WrongCodes();
 
   /** @param now ms, of any clock that goes on */
@@ -44,14 +51,24 @@ export class GlassDevices {
   }
 
   /** A code that lets one device in to one surface, once and soon. */
-  makeCode(surface: string): { readonly code: string; readonly seconds: number } {
+  makeCode(surface: string): {
+    readonly code: string;
+    readonly id: string;
+    readonly seconds: number;
+  } {
     const code = Array.from(
       { length: CODE_LENGTH },
       () => CODE_LETTERS[randomInt(CODE_LETTERS.length)],
     ).join('');
-    this.codes.set(code, { surface, until: this.now() + CODE_LIFE_MS });
+    const id = randomBytes(12).toString('hex');
+    this.codes.set(code, { id, surface, until: this.now() + CODE_LIFE_MS });
     for (const [old] of this.codes) if (this.codes.size > MOST_CODES) this.codes.delete(old);
-    return { code, seconds: CODE_LIFE_MS / 1_000 };
+    return { code, id, seconds: CODE_LIFE_MS / 1_000 };
+  }
+
+  /** The codes that still let somebody in, by their ids. */
+  get goodCodes(): string[] {
+    return [...this.codes.values()].flatMap(({ id, until }) => (until >= this.now() ? [id] : []));
   }
 
   /**

@@ -140,6 +140,11 @@ const hands = (heard: readonly ToGlassEngine[]) =>
 describe('who is let in', () => {
   test('a code lets one device in once; remembered, it comes again, also after a restart; sent away, it does not', async () => {
     const { one, id, secret } = await paired('desk');
+    // What it is called is not shown as good any more, and never was the code itself.
+    expect(glass.standing().codes).toEqual([]);
+    const waiting = glass.devices.makeCode('desk');
+    expect(glass.standing().codes).toEqual([waiting.id]);
+    expect(JSON.stringify(glass.standing())).not.toContain(waiting.code);
     const twice = await tablet();
     twice.say({ kind: 'pair', code: 'USEDUSED', name: 'Other' });
     expect(await refusal(twice)).toBe('code');

@@ -10,6 +10,8 @@ export interface GlassStanding {
   /** Why it is not open although the network is on, in a sentence; '' for nothing. */
   readonly fault: string;
   readonly port: number;
+  /** Ids of codes that still let somebody in. */
+  readonly codes: readonly string[];
   readonly devices: readonly {
     readonly id: string;
     readonly name: string;
@@ -76,6 +78,7 @@ export class Glass {
       isOpen: this.listener.isOpen,
       fault: this.fault,
       port: this.listener.port,
+      codes: this.devices.goodCodes,
       devices: this.devices.list().map(({ id, name, surface, pairedAt }) => ({
         id,
         name,

@@ -147,6 +147,20 @@ async function freePort(): Promise<number> {
 }
 const one = (n: number) => writeOscMessage('/n', [{ as: 'integer', value: n }]);
 
+const hasSix = Object.values(networkInterfaces())
+  .flat()
+  .some((known) => known?.address === '::1');
+(hasSix ? test : test.skip)('a program that takes localhost for ::1 is heard, too', async () => {
+  const engine = await TestEngine.join();
+  const listen = await freePort();
+  expect(await engine.places({ listen })).toMatchObject([{ hears: true, fault: '' }]);
+  const socket = createSocket('udp6');
+  ends.push(() => socket.close());
+  socket.send(one(6), listen, '::1');
+  await engine.until(() => engine.heard.length === 1);
+  expect(engine.heard[0].message?.values).toEqual([6]);
+});
+
 test('what is sent to a place is heard, in its order, and what the engine says goes out', async () => {
   const engine = await TestEngine.join();
   const { socket, port: theirs } = await program();

@@ -9,7 +9,10 @@ export const MOST_PER_SECOND = 10_000;
 const MOST_WAITING = 4_096;
 
 const LOOPBACK = '127.0.0.1';
+const LOOPBACK_6 = '::1';
 const EVERYWHERE = '0.0.0.0';
+/** A machine without IPv6 has no such address to listen at. */
+const NO_SUCH_FAMILY = new Set(['EADDRNOTAVAIL', 'EAFNOSUPPORT']);
 
 export const isLoopback = (address: string): boolean =>
   address === '::1' || address.startsWith('127.') || address === '::ffff:127.0.0.1';
@@ -36,12 +39,21 @@ function faultOf(port: number, error: NodeJS.ErrnoException): string {
   return `UDP port ${port} cannot be listened on (${error.code ?? error.message}). Choose another.`;
 }
 
-/** UDP ports that are listened on: several places may share one, and each hears those whom it knows. */
+interface SharedPort {
+  /** The one that answers go out of. */
+  readonly socket: Socket;
+  /** The other family of `localhost`, where this machine has it. */
+  readonly also: Socket;
+  readonly ready: Promise<string>;
+  readonly users: Set<Place>;
+}
+
+/**
+ * UDP ports that are listened on: several places may share one, and each hears those whom it knows. Programs on this machine
+ * may mean either family when they send to `localhost` (RFC 6761, 6.3).
+ */
 export class UdpPorts {
-  private readonly open = new Map<
-    number,
-    { readonly socket: Socket; readonly ready: Promise<string>; readonly users: Set<Place> }
-  >();
+  private readonly open = new Map<number, SharedPort>();
 
   constructor(private readonly openness: Openness) {}
 
@@ -49,23 +61,26 @@ export class UdpPorts {
   join(port: number, place: Place): Promise<string> {
     let shared = this.open.get(port);
     if (!shared) {
-      const socket = createSocket({ type: 'udp4' });
       const users = new Set<Place>();
-      const ready = new Promise<string>((done) => {
-        socket.once('error', (error) => {
-          this.open.delete(port);
-          socket.close();
-          done(faultOf(port, error));
+      const socket = createSocket('udp4');
+      const also = createSocket({ type: 'udp6', ipv6Only: true });
+      const ready = Promise.all([
+        bound(socket, port, this.openness.isOpen ? EVERYWHERE : LOOPBACK),
+        bound(also, port, LOOPBACK_6),
+      ]).then(([fault, other]) => {
+        const wrong = fault ?? (other && !NO_SUCH_FAMILY.has(other.code ?? '') ? other : null);
+        if (!wrong) return '';
+        if (this.open.get(port)?.socket === socket) this.open.delete(port);
+        closeBoth(socket, also);
+        return faultOf(port, wrong);
+      });
+      for (const one of [socket, also])
+        one.on('message', (packet, { address }) => {
+          const known = [...users].filter((user) => user.knows(address));
+          // Whoever listens is told of a stranger, so that it can be let in.
+          for (const user of known.length > 0 ? known : users) user.take(packet, address);
         });
-        socket.bind(port, this.openness.isOpen ? EVERYWHERE : LOOPBACK, () => done(''));
-      });
-      socket.on('error', () => undefined);
-      socket.on('message', (packet, { address }) => {
-        const known = [...users].filter((user) => user.knows(address));
-        // Whoever listens is told of a stranger, so that it can be let in.
-        for (const user of known.length > 0 ? known : users) user.take(packet, address);
-      });
-      shared = { socket, ready, users };
+      shared = { socket, also, ready, users };
       this.open.set(port, shared);
     }
     shared.users.add(place);
@@ -81,8 +96,30 @@ export class UdpPorts {
     const shared = this.open.get(port);
     if (!shared?.users.delete(place) || shared.users.size > 0) return;
     this.open.delete(port);
-    shared.socket.close();
+    closeBoth(shared.socket, shared.also);
   }
+}
+
+/** Listens; what is wrong, null for nothing. */
+function bound(
+  socket: Socket,
+  port: number,
+  address: string,
+): Promise<NodeJS.ErrnoException | null> {
+  return new Promise((done) => {
+    socket.once('error', done);
+    socket.on('error', () => undefined);
+    socket.bind(port, address, () => done(null));
+  });
+}
+
+function closeBoth(...sockets: readonly Socket[]): void {
+  for (const socket of sockets)
+    try {
+      socket.close();
+    } catch {
+      // It has never been open.
+    }
 }
 
 /** One end of an OSC link: what comes on its port from those it knows, and where it sends to. */

@@ -83,6 +83,7 @@ const glassSchema = z.object({
   isOpen: z.boolean(),
   fault: z.string(),
   port: z.number(),
+  codes: z.array(z.string()),
   devices: z.array(
     z.object({
       id: z.string(),
@@ -94,7 +95,7 @@ const glassSchema = z.object({
   ),
 });
 export type GlassStanding = z.infer<typeof glassSchema>;
-const glassCodeSchema = z.object({ code: z.string(), seconds: z.number() });
+const glassCodeSchema = z.object({ code: z.string(), id: z.string(), seconds: z.number() });
 export type GlassCode = z.infer<typeof glassCodeSchema>;
 const keysSchema = z.object({
   on: z.boolean(),

@@ -2,7 +2,7 @@ import { Injectable, signal } from '@angular/core';
 import { createStore, del, entries, get, promisifyRequest, set, setMany } from 'idb-keyval';
 import * as z from 'zod';
 import { redo, type Edit } from '@rondo/core/document';
-import { forget } from './forget';
+import { forget } from './kept';
 import { readAs, type AnyDocument, type Documents, type Kind } from './kinds';
 import { editSchema } from './windows';
 

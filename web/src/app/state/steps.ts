@@ -2,7 +2,7 @@ import { Injectable } from '@angular/core';
 import { createStore, get, set } from 'idb-keyval';
 import * as z from 'zod';
 import type { Edit } from '@rondo/core/document';
-import { forget } from './forget';
+import { forget } from './kept';
 import type { Kind } from './kinds';
 import { editSchema } from './windows';
 

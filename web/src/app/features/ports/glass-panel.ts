@@ -42,10 +42,14 @@ const LOOK_EVERY_MS = 2_000;
         label="Surface to show on glass"
         placeholder="Show on glass …"
         [options]="surfaces()"
-        [value]="shown()?.surface ?? null"
+        [value]="isOver() ? null : (shown()?.surface ?? null)"
         (chosen)="show($event)"
       />
-      @if (shown(); as s) {
+      @if (isOver()) {
+        <p role="status">
+          This code has been used, or its time is over. Choose the surface again for a new one.
+        </p>
+      } @else if (shown(); as s) {
         <div class="code">
           <svg
             role="img"
@@ -177,6 +181,11 @@ export class GlassPanel {
       label: profile.surfaces[id].label,
     }));
   });
+  /** The code that was made here lets nobody in any more. */
+  protected readonly isOver = computed(() => {
+    const [code, standing] = [this.code(), this.standing()];
+    return code !== null && standing !== null && !standing.codes.includes(code.id);
+  });
   /** The address that lets a device in, and its code for cameras as a path of squares. */
   protected readonly shown = computed(() => {
     const code = this.code();
@@ -205,10 +214,12 @@ export class GlassPanel {
   }
 
   protected async show(surface: string): Promise<void> {
-    await this.letting.run(async () =>
-      this.code.set({ ...(await this.api.glassCode(surface)), surface }),
-    );
-    await this.look();
+    await this.letting.run(async () => {
+      const code = await this.api.glassCode(surface);
+      // Looked at first: what was known of codes is older than this one.
+      await this.look();
+      this.code.set({ ...code, surface });
+    });
   }
 
   protected async sendAway(id: string): Promise<void> {

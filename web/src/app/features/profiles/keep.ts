@@ -35,8 +35,8 @@ const KINDS = { profile: 'Profile', surface: 'Surface', host: 'Host', setup: 'Se
       <h2>Keep it safe</h2>
       <p>
         @if (backups()[0]; as last) {
-          The last backup is of {{ last.at | date: 'd MMM y, HH:mm' }}; the last seven are kept in
-          the data folder.
+          The last backup is of {{ last.at | date: 'd MMM y, HH:mm' }}; those of the last seven days
+          are kept in the data folder.
         } @else {
           Rondo makes a backup each day that it runs.
         }

@@ -23,6 +23,7 @@ import { listActions } from '../../state/actions';
 import { Api, freshId, words } from '../../state/api';
 import { LibraryService } from '../../state/library';
 import { selectListOf } from '../../state/list';
+import { forget, keep, kept } from '../../state/kept';
 import { TouchYours } from './touch-yours';
 
 interface Chosen {
@@ -118,17 +119,17 @@ export class NewProfile {
   }
 
   private restore(surface: Surface): void {
-    let kept: { surfaces?: Chosen[]; programs?: Chosen[]; ports?: PortChoice } = {};
+    let chosen: { surfaces?: Chosen[]; programs?: Chosen[]; ports?: PortChoice } = {};
     try {
-      kept = JSON.parse(sessionStorage.getItem(KEPT) ?? '{}') as typeof kept;
+      chosen = JSON.parse(kept(KEPT, 'here') ?? '{}') as typeof chosen;
     } catch {
       // What cannot be read is chosen again.
     }
-    sessionStorage.removeItem(KEPT);
-    this.programs.set(kept.programs ?? []);
+    forget(KEPT, 'here');
+    this.programs.set(chosen.programs ?? []);
     this.surfaces.set([
-      ...(kept.surfaces ?? []),
-      { model: surface.id, label: surface.name, ...(kept.ports ? { ports: kept.ports } : {}) },
+      ...(chosen.surfaces ?? []),
+      { model: surface.id, label: surface.name, ...(chosen.ports ? { ports: chosen.ports } : {}) },
     ]);
   }
 
@@ -168,8 +169,8 @@ export class NewProfile {
       freshId('surface'),
       touched?.port.slice(0, 60) || 'New surface',
     );
-    const kept = { surfaces: this.surfaces(), programs: this.programs(), ports: touched?.ports };
-    sessionStorage.setItem(KEPT, JSON.stringify(kept));
+    const chosen = { surfaces: this.surfaces(), programs: this.programs(), ports: touched?.ports };
+    keep(KEPT, JSON.stringify(chosen), 'here');
     void this.make(async () => {
       await this.api.create('surface', document);
       await this.router.navigate(['/surfaces', document.id], { queryParams: { for: 'profile' } });

@@ -32,6 +32,7 @@ import { documentActions } from '../../state/actions';
 import { surfaceFeature } from '../../state/document';
 import { DocumentEditor } from '../../state/documents';
 import { IncomingFile } from '../../state/incoming-file';
+import { keep, kept } from '../../state/kept';
 import { GoTo } from '../../shared/ui/go-to';
 import { DocumentHead } from '../../shared/ui/document-head';
 import { SaveNotices } from '../../shared/ui/save-notices';
@@ -112,7 +113,7 @@ export class Workshop {
   });
   protected readonly selected = signal<readonly string[]>([]);
   protected readonly page = signal(0);
-  protected readonly hex = signal(localStorage.getItem(HEX_KEY) === 'yes');
+  protected readonly hex = signal(kept(HEX_KEY) === 'yes');
   protected readonly showsStrips = signal(false);
   protected readonly strips = computed((): ReadonlyMap<string, number> => {
     const surface = this.surface();
@@ -189,7 +190,7 @@ export class Workshop {
 
   protected setHex(on: boolean): void {
     this.hex.set(on);
-    localStorage.setItem(HEX_KEY, on ? 'yes' : 'no');
+    keep(HEX_KEY, on ? 'yes' : 'no');
   }
 
   /** Places a control where there is room: right of the last one, else at the top left. */

@@ -1,6 +1,7 @@
 import { ApplicationRef, DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
 import { matchKeyBindingPress, parseKeybinding, type KeyBindingPress } from 'tinykeys';
 import { hasKeyboard } from './typing';
+import { keep, kept } from '../../state/kept';
 
 const KEY = 'rondo.singleKeys';
 
@@ -34,7 +35,7 @@ const isSingle = (event: KeyboardEvent): boolean =>
 @Injectable({ providedIn: 'root' })
 export class Shortcuts {
   /** Whether keys that are single characters do anything: people who speak to their machine switch them off. */
-  readonly single = signal(localStorage.getItem(KEY) !== 'off');
+  readonly single = signal(kept(KEY) !== 'off');
   private readonly scopes = signal<readonly Scope[]>([]);
   private readonly app = inject(ApplicationRef);
   /** What keys do now, the newest scope first. */
@@ -70,7 +71,7 @@ export class Shortcuts {
 
   setSingle(on: boolean): void {
     this.single.set(on);
-    localStorage.setItem(KEY, on ? 'on' : 'off');
+    keep(KEY, on ? 'on' : 'off');
   }
 
   private onKey(event: KeyboardEvent): void {

@@ -1,6 +1,7 @@
-import { Injectable, effect, signal } from '@angular/core';
+import { Injectable, computed, effect, signal } from '@angular/core';
 import { definePreset } from '@primeuix/themes';
 import Aura from '@primeuix/themes/aura';
+import { keep, kept } from '../../state/kept';
 
 const petrol = {
   50: '#eef6f7',
@@ -42,6 +43,20 @@ const paper = {
   950: '#171512',
 };
 
+/** What is said in passing is read as any other text; what kind it is its edge tells. */
+const said = (edge: string) => ({
+  background: 'var(--sheet)',
+  borderColor: edge,
+  color: 'var(--ink)',
+  detailColor: 'var(--ink)',
+});
+const toasts = {
+  info: said('var(--line-strong)'),
+  success: said('var(--line-strong)'),
+  warn: said('var(--return-line)'),
+  error: said('var(--return-line)'),
+};
+
 /** Rondo's own look for PrimeNG: paper, ink lines, petrol for what is pressed. */
 export const RONDO_PRESET = definePreset(Aura, {
   semantic: {
@@ -74,6 +89,7 @@ export const RONDO_PRESET = definePreset(Aura, {
   },
   components: {
     toggleswitch: { root: { width: '30px', height: '18px' }, handle: { size: '12px' } },
+    toast: { colorScheme: { light: toasts, dark: toasts } },
     slider: { track: { size: '4px' }, handle: { width: '18px', height: '18px' } },
   },
 });
@@ -81,29 +97,29 @@ export const RONDO_PRESET = definePreset(Aura, {
 export type ThemeName = 'daylight' | 'booth';
 const KEY = 'rondo.theme';
 
-/** Daylight, or Booth light for dark rooms. */
+/** Daylight, or Booth light for dark rooms: as the system has it, until one is chosen here. */
 @Injectable({ providedIn: 'root' })
 export class Theme {
-  readonly name = signal<ThemeName>(read());
+  private readonly system = matchMedia('(prefers-color-scheme: dark)');
+  private readonly ofSystem = signal(this.system.matches);
+  private readonly chosen = signal(read());
+  readonly name = computed<ThemeName>(
+    () => this.chosen() ?? (this.ofSystem() ? 'booth' : 'daylight'),
+  );
 
   constructor() {
-    effect(() => {
-      document.documentElement.classList.toggle('booth', this.name() === 'booth');
-      try {
-        localStorage.setItem(KEY, this.name());
-      } catch {
-        // Then it is only for this visit.
-      }
-    });
+    this.system.addEventListener('change', ({ matches }) => this.ofSystem.set(matches));
+    effect(() => document.documentElement.classList.toggle('booth', this.name() === 'booth'));
   }
 
   toggle(): void {
-    this.name.update((name) => (name === 'booth' ? 'daylight' : 'booth'));
+    const next = this.name() === 'booth' ? 'daylight' : 'booth';
+    this.chosen.set(next);
+    keep(KEY, next);
   }
 }
 
-function read(): ThemeName {
-  const kept = localStorage.getItem(KEY);
-  if (kept === 'booth' || kept === 'daylight') return kept;
-  return matchMedia('(prefers-color-scheme: dark)').matches ? 'booth' : 'daylight';
+function read(): ThemeName | null {
+  const known = kept(KEY);
+  return known === 'booth' || known === 'daylight' ? known : null;
 }

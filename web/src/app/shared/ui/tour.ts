@@ -1,4 +1,5 @@
 import { Injectable, signal } from '@angular/core';
+import { keep, kept } from '../../state/kept';
 
 const KEY = 'rondo.tour';
 
@@ -8,7 +9,7 @@ export class Tour {
   /** Its step, from 0; null while there is none. */
   readonly step = signal<number | null>(null);
   /** Whether it was taken, or left, on this machine before. */
-  readonly isKnown = signal(localStorage.getItem(KEY) !== null);
+  readonly isKnown = signal(kept(KEY) !== null);
 
   start(): void {
     this.step.set(0);
@@ -28,10 +29,6 @@ export class Tour {
   leave(): void {
     this.step.set(null);
     this.isKnown.set(true);
-    try {
-      localStorage.setItem(KEY, 'known');
-    } catch {
-      // A browser that keeps nothing offers it again.
-    }
+    keep(KEY, 'known');
   }
 }

@@ -1,6 +1,7 @@
 import { Injectable, inject, signal } from '@angular/core';
 import { MIDDLE_C, writeMiddleC, type MiddleC } from '@rondo/core/wire';
 import { EngineService } from '../../engine/engine.service';
+import { keep, kept } from '../../state/kept';
 
 const KEY = 'rondo.middleC';
 
@@ -8,7 +9,7 @@ const KEY = 'rondo.middleC';
 @Injectable({ providedIn: 'root' })
 export class NoteNames {
   private readonly engine = inject(EngineService);
-  private readonly chosen = signal(kept());
+  private readonly chosen = signal(chosenBefore());
   /** The octave of note 60. */
   readonly octave = this.chosen.asReadonly();
 
@@ -19,7 +20,7 @@ export class NoteNames {
   /** Notes are called so from now on, here and on displays. */
   choose(octave: MiddleC): void {
     this.chosen.set(octave);
-    localStorage.setItem(KEY, String(octave));
+    keep(KEY, String(octave));
     this.tell();
   }
 
@@ -29,7 +30,7 @@ export class NoteNames {
   }
 }
 
-function kept(): MiddleC {
-  const octave = Number(localStorage.getItem(KEY));
+function chosenBefore(): MiddleC {
+  const octave = Number(kept(KEY));
   return MIDDLE_C.find((one) => one === octave) ?? 4;
 }

@@ -281,6 +281,8 @@ export class Finder {
   }
 
   protected onKey(event: KeyboardEvent): void {
+    // While an input method composes, keys are for it: Enter takes its word, Escape leaves that (W3C UI Events, isComposing).
+    if (event.isComposing) return;
     const count = this.shown().length;
     if (event.key === 'Escape') {
       event.preventDefault();

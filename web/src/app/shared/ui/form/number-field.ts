@@ -100,6 +100,7 @@ export class NumberField {
   }
 
   protected onKey(event: KeyboardEvent): void {
+    if (event.isComposing) return;
     // The field puts the limits upon it at these, too, and has done so by now.
     if (event.key === 'Enter' || event.key === 'Tab') this.settle();
     else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') this.settle(true);
